@@ -1,0 +1,163 @@
+"""`make bench`: what Rogatum costs beside the least that the same work can cost, measured in the same run.
+
+A floor is a bare parse of the same bytes, or the same rows by plain SQL. Ratios carry over between machines, seconds do not.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import re
+import sqlite3
+import tempfile
+import time
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+DATA = Path(tempfile.mkdtemp(prefix="rogatum-bench-"))
+os.environ["ROGATUM_DATA"] = str(DATA)
+os.environ["ROGATUM_JOBS"] = "immediate"
+os.environ["DJANGO_SETTINGS_MODULE"] = "rogatum.web.settings"
+
+import django  # noqa: E402
+
+django.setup()
+
+from django.contrib.auth.models import User  # noqa: E402
+from django.core.management import call_command  # noqa: E402
+from django.test import Client  # noqa: E402
+from lxml import etree  # noqa: E402
+
+from benchmarks.material import PICTURE, bank_of, large_course, page_of, text_of  # noqa: E402
+from rogatum.core.fidelity import compare  # noqa: E402
+from rogatum.core.formats import (
+    format_named,  # noqa: E402
+    pandoc,  # noqa: E402
+)
+from rogatum.core.items import Bank  # noqa: E402
+from rogatum.core.receiving import read_source  # noqa: E402
+from rogatum.core.sources import MediaBox  # noqa: E402
+from rogatum.web.courses.services import create_course  # noqa: E402
+from rogatum.web.pools.models import Item  # noqa: E402
+from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
+from rogatum.web.sources.taking import take  # noqa: E402
+
+
+def seconds(work: Callable[[], object], times: int = 3) -> float:
+    """The shortest of several runs."""
+    found = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - start)
+    return min(found)
+
+
+def report(what: str, ours: float, floor: float, floor_is: str) -> None:
+    print(f"{what:58} {ours:8.3f} s {floor:9.4f} s  × {ours / floor:8.1f}   of {floor_is}", flush=True)
+
+
+def reading_qti() -> None:
+    written = format_named("qti-1.2").write(bank_of(2000), MediaBox())  # type: ignore[misc]
+    document = _member(written.data, "questions.xml")
+    ours = seconds(lambda: read_source(("bank.xml", document)))
+    report("Reading 2,000 items of QTI 1.2", ours, seconds(lambda: etree.fromstring(document)), "a bare parse")
+
+
+def _member(data: bytes, name: str) -> bytes:
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return archive.read(name)
+
+
+def reading_text() -> None:
+    text = text_of(1000)
+    pattern = re.compile(r"\s*(?:\*?\(?[A-Za-z0-9]{1,3}[.)]|Answer:)\s+\S")
+    ours = seconds(lambda: read_source(("test.txt", text.encode())))
+    floor = seconds(lambda: [pattern.match(line) for line in text.split("\n")])
+    report("Reading 1,000 items of pasted text", ours, floor, "one pattern on each line")
+
+
+def reading_document() -> None:
+    made = pandoc.written(page_of(500), "docx", "bench", {f"p{n}.png": PICTURE for n in range(50)})
+    ours = seconds(lambda: read_source(("test.docx", made)))
+    floor = seconds(lambda: pandoc.tree_of(made, "docx", "bench"))
+    report("Reading a Word document: 500 items, 50 pictures", ours, floor, "pandoc alone")
+
+
+def comparing() -> None:
+    bank = bank_of(5000)
+    other = Bank.model_validate_json(bank.model_dump_json())
+    ours = seconds(lambda: compare(bank, other))
+    floor = seconds(lambda: [a.model_dump() == b.model_dump() for a, b in zip(bank.items, other.items, strict=True)])
+    report("The ledger of 5,000 items", ours, floor, "dumping and comparing each pair")
+
+
+def taking(user: User) -> None:
+    course = create_course(user, "Taking")
+    source = Source.objects.create(course=course, name="bench", kind="paste", sha256="", size=0)
+    bank = bank_of(2000)
+    reading = Reading.objects.create(source=source, title="Bench")
+    rows = [
+        ReadingItem(
+            reading=reading, position=n, type=item.type, text=item.stem[:80], body=item.model_dump(mode="json"), path=["Bench"]
+        )
+        for n, item in enumerate(bank.items, 1)
+    ]
+    ReadingItem.objects.bulk_create(rows)
+    waiting = list(reading.items.all())
+    start = time.perf_counter()
+    take(reading, user, waiting, "{chapter}", None, "", False, lambda _done, _all: None)
+    ours = time.perf_counter() - start
+    names = [field.attname for field in Item._meta.concrete_fields]
+    values = list(Item.objects.filter(course=course).values_list(*names))
+    report("Taking 2,000 items into a pool", ours, _plain_inserts(len(names), values), "plain inserts of the same rows")
+
+
+def _plain_inserts(width: int, values: list[tuple[object, ...]]) -> float:
+    flat = [[json.dumps(v) if isinstance(v, dict | list) else v if v is None else str(v) for v in row] for row in values]
+    with sqlite3.connect(DATA / "floor.sqlite3") as base:
+        base.execute(f"create table item ({', '.join(f'c{n}' for n in range(width))})")
+        start = time.perf_counter()
+        base.executemany(f"insert into item values ({', '.join('?' * width)})", flat)
+        base.commit()
+        return time.perf_counter() - start
+
+
+def listing(user: User) -> None:
+    course = large_course(user, 20_000)
+    client = Client()
+    client.force_login(user)
+    base = sqlite3.connect(DATA / "rogatum.sqlite3")
+    columns = "id, pool_id, type, text, title, points, outcome, difficulty"
+    of_course = "from pools_item where course_id = ?"
+    path = f"/api/courses/{course.pk}/items"
+
+    def floor(condition: str, *values: object) -> Callable[[], object]:
+        page = f"select {columns} {of_course} {condition} order by position, id limit 200"
+        count = f"select count(*) {of_course} {condition}"
+        return lambda: (base.execute(page, [course.pk, *values]).fetchall(), base.execute(count, [course.pk, *values]).fetchall())
+
+    def ours(query: str) -> float:
+        return seconds(lambda: client.get(path + query), 9)
+
+    report("Listing 20,000 items, first page", ours(""), seconds(floor(""), 9), "the plain queries")
+    found = "and id in (select rowid from pools_item_fts where pools_item_fts match ?)"
+    report("Searching among 20,000 items", ours("?query=gravel"), seconds(floor(found, '"gravel"*'), 9), "the plain queries")
+
+
+def main() -> None:
+    call_command("migrate", verbosity=0)
+    user = User.objects.create_user("bench", password="bench-and-bench")
+    print(f"{'':58} {'Rogatum':>10} {'floor':>11}  {'ratio':>8}")
+    reading_qti()
+    reading_text()
+    reading_document()
+    comparing()
+    taking(user)
+    listing(user)
+
+
+if __name__ == "__main__":
+    main()

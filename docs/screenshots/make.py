@@ -1,0 +1,131 @@
+"""Takes the pictures of the main views from a running demo: `python docs/screenshots/make.py [http://127.0.0.1:8000] [name …]`."""
+
+from __future__ import annotations
+
+import re
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+HERE = Path(__file__).parent
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--no-first-run",
+]
+
+
+def check(page: Page) -> None:
+    page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile("Check")).click()
+    page.get_by_role("link", name="chapter-4-from-paper.txt").click()
+    page.get_by_role("region", name="Item as it was read").wait_for()
+    page.keyboard.press("n")
+    page.keyboard.press("n")
+    page.get_by_label("Findings about this item").wait_for()
+
+
+def pools(page: Page) -> None:
+    _stage(page, "Pools")
+    page.get_by_role("tree").get_by_text("Texture", exact=True).click()
+    page.get_by_text("A sample has 40").click()
+    page.get_by_label("Item", exact=True).locator("img").wait_for()
+
+
+def quiz(page: Page) -> None:
+    _stage(page, "Quizzes")
+    page.get_by_role("link", name="Week 3").click()
+    page.get_by_text("It adds up to").wait_for()
+
+
+def trying(page: Page) -> None:
+    quiz(page)
+    page.goto(page.url + "/try?seed=c0ffee")
+    page.get_by_role("button", name="Submit").wait_for()
+    page.locator("input[type=radio]").first.check()
+    page.get_by_role("button", name="Submit").click()
+    page.get_by_role("status").first.wait_for()
+
+
+def handoff(page: Page) -> None:
+    _stage(page, "Hand-off")
+    page.get_by_role("radio").first.wait_for()
+
+
+def ledger(page: Page) -> None:
+    handoff(page)
+    page.get_by_role("table").get_by_role("link").first.click()
+    page.get_by_role("grid", name="Ledger").wait_for()
+    page.get_by_role("grid", name="Ledger").get_by_role("button").nth(3).click()
+
+
+def _stage(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(name)).click()
+
+
+def dark(page: Page) -> None:
+    page.get_by_role("navigation", name="Stages").wait_for()
+    page.evaluate("localStorage.setItem('rogatum-theme', 'dark')")
+    page.reload()
+    check(page)
+
+
+def sources(page: Page) -> None:
+    page.get_by_role("table").wait_for()
+
+
+def paste(page: Page) -> None:
+    page.get_by_role("button", name="Paste a test").click()
+    text = (HERE.parent.parent / "rogatum" / "demo" / "sources" / "chapter-4-from-paper.txt").read_text()
+    page.get_by_label("Text of the test").fill(text)
+    page.get_by_text("items so far").wait_for()
+    page.get_by_label("Text of the test").evaluate("field => field.scrollTo(0, 0)")
+
+
+def document(page: Page) -> None:
+    _stage(page, "Check")
+    page.get_by_role("link", name="week-2-quiz.docx").click()
+    page.get_by_role("region", name="Item as it was read").wait_for()
+    for _ in range(5):
+        page.keyboard.press("ArrowDown")
+    page.get_by_text("Item 6 of 6").wait_for()
+
+
+VIEWS: dict[str, Callable[[Page], None]] = {
+    "sources": sources,
+    "check": check,
+    "check-document": document,
+    "paste": paste,
+    "pools": pools,
+    "quiz": quiz,
+    "trying": trying,
+    "hand-off": handoff,
+    "ledger": ledger,
+    "check-dark": dark,
+}
+
+
+def main(address: str, names: list[str]) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        for name in names or ["sign-in", *VIEWS]:
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+            page.goto(address)
+            page.get_by_role("button", name="Sign in as mara").wait_for()
+            if name in VIEWS:
+                page.get_by_role("button", name="Sign in as mara").click()
+                page.get_by_role("link", name="Soil Science 110").click()
+                VIEWS[name](page)
+            page.wait_for_timeout(350)
+            page.screenshot(path=HERE / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    words = sys.argv[1:]
+    main(words[0] if words else "http://127.0.0.1:8000", words[1:])

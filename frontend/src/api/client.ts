@@ -1,0 +1,71 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+/** An error as the server words it: the fact, the place, and the way out. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly fact: string,
+    readonly place = '',
+    readonly wayOut = '',
+  ) {
+    super([fact, place, wayOut].filter(Boolean).join(' '))
+  }
+}
+
+export function cookie(name: string, jar = document.cookie): string {
+  const found = jar.split('; ').find((entry) => entry.startsWith(`${name}=`))
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
+}
+
+const csrf: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+}
+
+export const client = createClient<paths>({ baseUrl: '/' })
+client.use(csrf)
+
+export function problemOf(status: number, body: unknown): Problem {
+  const parts = (body ?? {}) as { fact?: string; place?: string; way_out?: string }
+  const fact = parts.fact ?? (status ? `The server answered ${status}.` : 'The server does not answer.')
+  return new Problem(
+    status,
+    fact,
+    parts.place,
+    parts.way_out ?? (status ? '' : 'Check that it is running, and try again.'),
+  )
+}
+
+/** The data of an answer. Throws a Problem for anything else. */
+export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: unknown; response: Response }
+  try {
+    answer = await call
+  } catch {
+    throw problemOf(0, undefined)
+  }
+  if (!answer.response.ok || answer.data === undefined) throw problemOf(answer.response.status, answer.error)
+  return answer.data
+}
+
+/** Sends files; with `paths`, they are one folder. */
+export async function upload(course: number, files: File[], filePaths: string[] = []): Promise<Schemas['JobOut'][]> {
+  const form = new FormData()
+  files.forEach((file) => form.append('files', file))
+  filePaths.forEach((path) => form.append('paths', path))
+  const response = await fetch(`/api/courses/${course}/sources`, {
+    method: 'POST',
+    body: form,
+    headers: { 'X-CSRFToken': cookie('csrftoken') },
+  }).catch(() => undefined)
+  if (!response) throw problemOf(0, undefined)
+  const body: unknown = await response.json().catch(() => undefined)
+  if (!response.ok) throw problemOf(response.status, body)
+  return body as Schemas['JobOut'][]
+}

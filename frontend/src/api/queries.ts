@@ -1,0 +1,134 @@
+import { queryOptions } from '@tanstack/vue-query'
+import { type MaybeRefOrGetter, toValue } from 'vue'
+
+import { client, ok } from './client'
+
+type Id = MaybeRefOrGetter<number>
+
+/** Key and fetcher of each piece of server state, in one place. */
+export const sessionQuery = () =>
+  queryOptions({ queryKey: ['session'], queryFn: () => ok(client.GET('/api/session')), staleTime: Infinity })
+
+export const coursesQuery = () => queryOptions({ queryKey: ['courses'], queryFn: () => ok(client.GET('/api/courses')) })
+
+const inCourse = (course: Id) => ({ params: { path: { course_id: toValue(course) } } })
+
+export const courseQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'summary'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}', inCourse(course))),
+  })
+
+export const jobsQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'jobs'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/jobs', inCourse(course))),
+    refetchInterval: (query) =>
+      query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 350 : 15_000,
+  })
+
+export const operationsQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'operations'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/operations', inCourse(course))),
+  })
+
+export const sourcesQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'sources'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/sources', inCourse(course))),
+  })
+
+export const readingQuery = (course: Id, reading: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading],
+    queryFn: () => ok(client.GET('/api/readings/{reading_id}', { params: { path: { reading_id: toValue(reading) } } })),
+  })
+
+export const readingItemQuery = (course: Id, reading: Id, position: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'item', position],
+    queryFn: () =>
+      ok(
+        client.GET('/api/readings/{reading_id}/items/{position}', {
+          params: { path: { reading_id: toValue(reading), position: toValue(position) } },
+        }),
+      ),
+  })
+
+export const linesQuery = (course: Id, reading: Id, chunk: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'lines', chunk],
+    queryFn: () =>
+      ok(
+        client.GET('/api/readings/{reading_id}/lines', {
+          params: { path: { reading_id: toValue(reading) }, query: { chunk: toValue(chunk) } },
+        }),
+      ),
+    staleTime: Infinity,
+  })
+
+export const poolsQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'pools'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/pools', inCourse(course))),
+  })
+
+export interface ItemFilter {
+  pool?: number
+  query: string
+  type: string
+}
+
+export const itemPageQuery = (course: Id, filter: MaybeRefOrGetter<ItemFilter>, offset: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'items', filter, offset],
+    queryFn: () =>
+      ok(
+        client.GET('/api/courses/{course_id}/items', {
+          params: {
+            path: { course_id: toValue(course) },
+            query: { ...toValue(filter), offset: toValue(offset), limit: 200 },
+          },
+        }),
+      ),
+  })
+
+export const itemQuery = (course: Id, item: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'item', item],
+    queryFn: () => ok(client.GET('/api/items/{item_id}', { params: { path: { item_id: toValue(item) } } })),
+  })
+
+export const itemHistoryQuery = (course: Id, item: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'item', item, 'history'],
+    queryFn: () => ok(client.GET('/api/items/{item_id}/history', { params: { path: { item_id: toValue(item) } } })),
+  })
+
+export const quizzesQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'quizzes'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/quizzes', inCourse(course))),
+  })
+
+export const quizQuery = (course: Id, quiz: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'quiz', quiz],
+    queryFn: () => ok(client.GET('/api/quizzes/{quiz_id}', { params: { path: { quiz_id: toValue(quiz) } } })),
+  })
+
+export const formatsQuery = () =>
+  queryOptions({ queryKey: ['formats'], queryFn: () => ok(client.GET('/api/formats')), staleTime: Infinity })
+
+export const handoffsQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'handoffs'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/handoffs', inCourse(course))),
+  })
+
+export const handoffQuery = (course: Id, handoff: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'handoff', handoff],
+    queryFn: () => ok(client.GET('/api/handoffs/{handoff_id}', { params: { path: { handoff_id: toValue(handoff) } } })),
+  })

@@ -1,0 +1,39 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+import SignIn from './stages/account/SignIn.vue'
+import Courses from './stages/account/Courses.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'courses', component: Courses },
+    { path: '/sign-in', name: 'sign-in', component: SignIn },
+    { path: '/c/:course(\\d+)', redirect: (to) => ({ name: 'sources', params: to.params }) },
+    { path: '/c/:course(\\d+)/sources', name: 'sources', component: () => import('./stages/sources/Sources.vue') },
+    { path: '/c/:course(\\d+)/check', name: 'check', component: () => import('./stages/check/CheckList.vue') },
+    {
+      path: '/c/:course(\\d+)/check/:reading(\\d+)',
+      name: 'reading',
+      component: () => import('./stages/check/Check.vue'),
+    },
+    { path: '/c/:course(\\d+)/pools', name: 'pools', component: () => import('./stages/pools/Pools.vue') },
+    { path: '/c/:course(\\d+)/quizzes', name: 'quizzes', component: () => import('./stages/quizzes/Quizzes.vue') },
+    {
+      path: '/c/:course(\\d+)/quizzes/:quiz(\\d+)',
+      name: 'quiz',
+      component: () => import('./stages/quizzes/Quiz.vue'),
+    },
+    {
+      path: '/c/:course(\\d+)/quizzes/:quiz(\\d+)/try',
+      name: 'try',
+      component: () => import('./stages/quizzes/Try.vue'),
+    },
+    { path: '/c/:course(\\d+)/hand-off', name: 'hand-off', component: () => import('./stages/handoff/HandOffs.vue') },
+    {
+      path: '/c/:course(\\d+)/hand-off/:handoff(\\d+)',
+      name: 'ledger',
+      component: () => import('./stages/handoff/Ledger.vue'),
+    },
+    { path: '/:rest(.*)', redirect: '/' },
+  ],
+})

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import LevelMark from '@/ui/LevelMark.vue'
+
+type Finding = Schemas['ReadFinding']
+
+const props = defineProps<{ findings: Finding[]; countOf: (code: string) => number; busy: boolean }>()
+const emit = defineEmits<{ repair: [Finding, boolean]; dismiss: [Finding, boolean] }>()
+
+const ORDER: Record<string, number> = { error: 0, warning: 1, note: 2 }
+function sorted(): Finding[] {
+  return [...props.findings].sort(
+    (a, b) => Number(a.dismissed) - Number(b.dismissed) || (ORDER[a.level] ?? 3) - (ORDER[b.level] ?? 3),
+  )
+}
+</script>
+
+<template>
+  <ul v-if="findings.length" class="findings" aria-label="Findings about this item">
+    <li
+      v-for="finding in sorted()"
+      :key="finding.code + finding.message"
+      :class="[finding.level, { dismissed: finding.dismissed }]"
+    >
+      <LevelMark :level="finding.level" />
+      <div>
+        <p class="message">
+          {{ finding.message }} <span class="faint where">{{ finding.where }}</span>
+        </p>
+        <p class="soft fix">{{ finding.fix }}</p>
+        <div v-if="!finding.dismissed" class="row">
+          <template v-if="finding.repair">
+            <ElButton size="small" :disabled="busy" @click="emit('repair', finding, false)">
+              {{ finding.repair_label }} <kbd>r</kbd>
+            </ElButton>
+            <ElButton
+              v-if="countOf(finding.code) > 1"
+              size="small"
+              :disabled="busy"
+              @click="emit('repair', finding, true)"
+            >
+              {{ finding.repair_label }} on all {{ countOf(finding.code) }} <kbd>R</kbd>
+            </ElButton>
+          </template>
+          <button type="button" class="link-button" @click="emit('dismiss', finding, false)">
+            It is right so <kbd>d</kbd>
+          </button>
+          <button
+            v-if="countOf(finding.code) > 1"
+            type="button"
+            class="link-button"
+            @click="emit('dismiss', finding, true)"
+          >
+            on all {{ countOf(finding.code) }}
+          </button>
+        </div>
+        <p v-else class="faint fix">Looked at.</p>
+      </div>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.findings {
+  list-style: none;
+  margin: 0 0 16px;
+  padding: 0;
+}
+
+li {
+  display: grid;
+  grid-template-columns: 84px minmax(0, 1fr);
+  align-items: start;
+  padding: 9px 12px;
+  border-left: 3px solid var(--rog-aside);
+  background: var(--rog-aside-ground);
+  margin-bottom: 4px;
+}
+
+li.error {
+  border-color: var(--rog-signal);
+  background: var(--rog-signal-ground);
+}
+
+li.warning {
+  border-color: var(--rog-caution);
+  background: var(--rog-caution-ground);
+}
+
+li.dismissed {
+  background: none;
+  border-color: var(--rog-rule);
+}
+
+p {
+  margin: 0;
+}
+
+.message {
+  font-weight: 500;
+}
+
+.where {
+  font-weight: 400;
+  font-size: 12.5px;
+  margin-left: 6px;
+}
+
+.error .where,
+.warning .where,
+.note .where {
+  color: var(--rog-ink-soft);
+}
+
+.fix {
+  margin-bottom: 5px;
+}
+
+.row {
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { useQueries } from '@tanstack/vue-query'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, nextTick, ref, watch } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import { linesQuery } from '@/api/queries'
+import { decided, DECIDABLE, roleWord, type LineRole } from '@/stages/sources/lineRoles'
+
+import ColumnsDialog from './ColumnsDialog.vue'
+import KeyHabit from './KeyHabit.vue'
+import { useReadAgain } from './useReadAgain'
+
+const CHUNK = 400
+const LINE = 21
+
+const props = defineProps<{
+  course: number
+  reading: Schemas['ReadingOut']
+  current: number
+  first: number | null
+  last: number | null
+}>()
+const emit = defineEmits<{ pick: [number]; correct: [] }>()
+const home = ref<HTMLElement>()
+const columns = ref(false)
+const DOCUMENTS = ['docx', 'odt', 'rtf', 'html', 'markdown']
+const again = useReadAgain(() => props.course)
+const decidable = computed(() => props.reading.format === 'marked-text' || DOCUMENTS.includes(props.reading.format))
+
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: props.reading.lines,
+    getScrollElement: () => home.value ?? null,
+    estimateSize: () => LINE,
+    overscan: 20,
+  })),
+)
+const shown = computed(() => virtual.value.getVirtualItems())
+const chunks = computed(() => {
+  const numbers = new Set(shown.value.map((row) => Math.floor(row.index / CHUNK)))
+  if (props.first) numbers.add(Math.floor((props.first - 1) / CHUNK))
+  return [...numbers]
+})
+const loaded = useQueries({
+  queries: computed(() => chunks.value.map((chunk) => linesQuery(props.course, props.reading.id, chunk))),
+})
+const lines = computed(() => {
+  const found = new Map<number, Schemas['LineOut']>()
+  chunks.value.forEach((chunk, index) =>
+    loaded.value[index]?.data?.forEach((line, offset) => found.set(chunk * CHUNK + offset, line)),
+  )
+  return found
+})
+
+watch(
+  () => [props.first, props.reading.id],
+  async () => {
+    if (!props.first) return
+    await nextTick()
+    virtual.value.scrollToIndex(Math.max(0, props.first - 3), { align: 'start' })
+  },
+  { immediate: true },
+)
+
+function joined(index: number): boolean {
+  return props.first !== null && props.last !== null && index + 1 >= props.first && index + 1 <= props.last
+}
+
+/** Says what a line is, and reads the source again with that. */
+function decide(line: Schemas['LineOut'], event: Event): void {
+  const role = (event.target as HTMLSelectElement).value as LineRole | ''
+  const roles = decided(props.reading.roles, line.name, role || undefined)
+  again.mutate({ reading: props.reading, options: { roles } })
+}
+</script>
+
+<template>
+  <section class="source" aria-label="Source">
+    <header class="row spread head">
+      <span class="name">{{ reading.name }}</span>
+      <button v-if="reading.is_text" type="button" class="link-button" @click="emit('correct')">
+        Correct the text <kbd>c</kbd>
+      </button>
+      <KeyHabit v-else-if="DOCUMENTS.includes(reading.format)" :course="course" :reading="reading" />
+      <button v-else-if="reading.columns.length" type="button" class="link-button" @click="columns = true">
+        What the columns are
+      </button>
+    </header>
+    <p v-if="!reading.lines" class="faint pad">This source is not shown line by line.</p>
+    <div v-else ref="home" class="lines" tabindex="0" aria-label="Lines of the source">
+      <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
+        <div
+          v-for="row in shown"
+          :key="row.index"
+          class="line"
+          :class="{
+            joined: joined(row.index),
+            owned: lines.get(row.index)?.item,
+            loose: lines.get(row.index)?.role === 'outside',
+          }"
+          :style="{ transform: `translateY(${row.start}px)` }"
+          @click="lines.get(row.index)?.item && emit('pick', lines.get(row.index)!.item!)"
+        >
+          <span class="gutter">{{ lines.get(row.index)?.number ?? '' }}</span>
+          <span class="role" :class="{ said: reading.roles[lines.get(row.index)?.name ?? ''] }">
+            {{ roleWord(lines.get(row.index)?.role) }}
+            <select
+              v-if="decidable && lines.get(row.index)?.name"
+              :aria-label="`What line ${lines.get(row.index)!.number} is`"
+              title="Say what this line is"
+              :tabindex="joined(row.index) ? 0 : -1"
+              :value="reading.roles[lines.get(row.index)!.name] ?? ''"
+              :disabled="again.isPending.value"
+              @click.stop
+              @change="decide(lines.get(row.index)!, $event)"
+            >
+              <option value="">as it was found</option>
+              <option v-for="entry in DECIDABLE" :key="entry.role" :value="entry.role">{{ entry.label }}</option>
+            </select>
+          </span>
+          <span class="text">{{ lines.get(row.index)?.text ?? '' }}</span>
+        </div>
+      </div>
+    </div>
+    <ColumnsDialog v-if="reading.columns.length" v-model="columns" :course="course" :reading="reading" />
+  </section>
+</template>
+
+<style scoped>
+.source {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-width: 0;
+  min-height: 0;
+  background: var(--rog-sheet);
+}
+
+.head {
+  padding: 7px 14px;
+  border-bottom: 1px solid var(--rog-rule);
+  flex-wrap: nowrap;
+}
+
+.name {
+  font-weight: 500;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.pad {
+  padding: 16px;
+}
+
+.lines {
+  overflow: auto;
+  font: 12.5px/21px var(--rog-mono);
+}
+
+.line {
+  position: absolute;
+  top: 0;
+  left: 0;
+  min-width: 100%;
+  height: 21px;
+  display: flex;
+  white-space: pre;
+}
+
+.owned {
+  cursor: pointer;
+}
+
+.joined {
+  background: var(--rog-joined);
+  box-shadow: inset 3px 0 0 var(--rog-ink);
+}
+
+.loose .text {
+  color: var(--rog-signal);
+}
+
+.gutter {
+  flex: none;
+  width: 44px;
+  padding-right: 10px;
+  text-align: right;
+  color: var(--rog-ink-faint);
+  user-select: none;
+}
+
+.role {
+  flex: none;
+  width: 66px;
+  font: 11px/21px var(--rog-sans);
+  color: var(--rog-ink-faint);
+  user-select: none;
+}
+
+.role {
+  position: relative;
+}
+
+.role:hover,
+.role:focus-within,
+.role.said {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+
+.joined .role:has(select) {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+
+.role.said {
+  font-weight: 600;
+  color: var(--rog-ink);
+}
+
+/* Laid over the word of the role, which it opens the choice for. */
+.role select {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  opacity: 0;
+  cursor: pointer;
+}
+
+.joined .gutter,
+.joined .role {
+  color: var(--rog-ink-soft);
+}
+
+.text {
+  padding-right: 20px;
+}
+</style>

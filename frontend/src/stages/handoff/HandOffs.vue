@@ -1,0 +1,201 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useStorage } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, ok } from '@/api/client'
+import { formatsQuery, handoffsQuery, jobsQuery, poolsQuery, quizzesQuery } from '@/api/queries'
+import { sayProblem } from '@/ui/say'
+import { useCourse } from '@/ui/useCourse'
+import { items, size, when } from '@/ui/words'
+
+import VerdictMark from './VerdictMark.vue'
+
+const course = useCourse()
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const { data: formats } = useQuery(formatsQuery())
+const { data: pools } = useQuery(computed(() => poolsQuery(course.value)))
+const { data: quizzes } = useQuery(computed(() => quizzesQuery(course.value)))
+const { data: handoffs } = useQuery(computed(() => handoffsQuery(course.value)))
+const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
+const format = useStorage('rogatum-format', 'qti-1.2')
+const scope = ref(route.query.quiz ? `quiz-${String(route.query.quiz)}` : 'all')
+const started = ref('')
+const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
+const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))
+
+const make = useMutation({
+  mutationFn: () => {
+    const [kind, id] = scope.value.split('-')
+    const pool = kind === 'pool' ? Number(id) : null
+    return ok(
+      client.POST('/api/courses/{course_id}/handoffs', {
+        params: { path: { course_id: course.value } },
+        body: {
+          format: format.value,
+          quiz: kind === 'quiz' ? Number(id) : null,
+          selection:
+            kind === 'quiz' ? null : { ids: [], all_matching: true, pool, with_subpools: true, query: '', type: '' },
+        },
+      }),
+    )
+  },
+  onSuccess: (job) => {
+    started.value = job.id
+    void queries.invalidateQueries({ queryKey: ['course', course.value, 'jobs'] })
+  },
+  onError: sayProblem,
+})
+watch(jobs, (now) => {
+  const job = now?.find((entry) => entry.id === started.value)
+  if (job?.state === 'failed') started.value = ''
+  if (job?.state !== 'done') return
+  started.value = ''
+  void router.push({ name: 'ledger', params: { course: course.value, handoff: Number(job.result?.handoff) } })
+})
+</script>
+
+<template>
+  <div class="page">
+    <h1>Hand on</h1>
+    <p class="soft">
+      The file is written, read back, and compared with what was meant, item by item. It comes with that ledger, always.
+    </p>
+    <form class="choose" @submit.prevent="make.mutate()">
+      <label for="scope">What</label>
+      <ElSelect id="scope" v-model="scope" filterable aria-label="What to hand on">
+        <ElOption value="all" label="All items of the course" />
+        <ElOption
+          v-for="quiz in quizzes"
+          :key="`quiz-${quiz.id}`"
+          :value="`quiz-${quiz.id}`"
+          :label="`Quiz: ${quiz.title}`"
+        />
+        <ElOption
+          v-for="pool in pools"
+          :key="`pool-${pool.id}`"
+          :value="`pool-${pool.id}`"
+          :label="`Pool: ${pool.name}`"
+        />
+      </ElSelect>
+      <span id="as">As</span>
+      <div class="formats" role="radiogroup" aria-labelledby="as">
+        <label v-for="entry in writable" :key="entry.name" :class="{ chosen: entry.name === format }">
+          <input v-model="format" type="radio" name="format" :value="entry.name" />
+          <span>
+            <strong>{{ entry.label }}</strong>
+            <span class="soft">{{
+              entry.lacks.length ? ` has no place for ${entry.lacks.join(', ')}` : ' has a place for everything'
+            }}</span>
+          </span>
+        </label>
+      </div>
+      <span />
+      <div>
+        <ElButton type="primary" native-type="submit" :loading="make.isPending.value || Boolean(started)">
+          Write it as {{ chosen?.label ?? '…' }} and compare
+        </ElButton>
+      </div>
+    </form>
+
+    <h2>Handed on before</h2>
+    <p v-if="handoffs && !handoffs.length" class="soft">Nothing yet.</p>
+    <table v-else>
+      <tbody>
+        <tr v-for="handoff in handoffs" :key="handoff.id">
+          <td>
+            <RouterLink :to="{ name: 'ledger', params: { course, handoff: handoff.id } }">{{
+              handoff.title
+            }}</RouterLink>
+          </td>
+          <td>{{ handoff.label }}</td>
+          <td class="number">{{ items(handoff.items) }}</td>
+          <td>
+            <VerdictMark
+              v-for="(count, verdict) in handoff.totals"
+              v-show="count"
+              :key="verdict"
+              :verdict="verdict"
+              :count="count"
+            />
+          </td>
+          <td class="faint number">{{ size(handoff.size) }}, {{ when(handoff.created) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  padding: 24px;
+  max-width: 980px;
+}
+
+.choose {
+  display: grid;
+  grid-template-columns: 60px minmax(0, 1fr);
+  gap: 14px 10px;
+  margin: 18px 0 36px;
+}
+
+.choose > label,
+#as {
+  padding-top: 5px;
+  font-weight: 500;
+}
+
+.formats {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  column-gap: 28px;
+  border-top: 1px solid var(--rog-rule);
+}
+
+.formats label {
+  display: flex;
+  gap: 10px;
+  padding: 4px 10px;
+  border-bottom: 1px solid var(--rog-rule);
+  align-items: baseline;
+  line-height: 1.35;
+}
+
+.formats strong,
+.formats .soft {
+  display: block;
+}
+
+.formats .soft {
+  font-size: 12.5px;
+}
+
+.formats label.chosen {
+  background: var(--rog-joined);
+}
+
+.formats input {
+  accent-color: var(--rog-ink);
+}
+
+table {
+  width: 100%;
+  margin-top: 8px;
+}
+
+td {
+  padding: 8px 16px 8px 0;
+  border-bottom: 1px solid var(--rog-rule);
+}
+
+td .verdict {
+  margin-right: 14px;
+}
+
+td:first-child {
+  font: 16px var(--rog-serif);
+}
+</style>

@@ -1,0 +1,302 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+import type { Schemas } from '@/api/client'
+import { handoffQuery } from '@/api/queries'
+import ErrorState from '@/ui/ErrorState.vue'
+import { useCourse } from '@/ui/useCourse'
+import { items, size } from '@/ui/words'
+
+import VerdictMark from './VerdictMark.vue'
+import { FACETS, VERDICTS, worstOf } from './verdicts'
+
+type Entry = Schemas['LedgerItem']
+
+const course = useCourse()
+const route = useRoute()
+const id = computed(() => Number(route.params.handoff))
+const { data: handoff, error } = useQuery(computed(() => handoffQuery(course.value, id.value)))
+const only = ref('')
+const open = ref<Entry>()
+const home = ref<HTMLElement>()
+const rows = computed(() =>
+  (handoff.value?.ledger.items ?? []).filter((entry) => !only.value || worstOf(entry.facets) === only.value),
+)
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => home.value ?? null,
+    estimateSize: () => 31,
+    overscan: 20,
+  })),
+)
+const sound = computed(() => handoff.value && !handoff.value.totals.changed && !handoff.value.totals.lost)
+</script>
+
+<template>
+  <ErrorState v-if="error" :error="error" />
+  <p v-else-if="!handoff" class="faint loading">Loading the ledger…</p>
+  <div v-else class="ledger">
+    <header>
+      <div>
+        <h1>{{ handoff.title }} as {{ handoff.label }}</h1>
+        <p class="soft">
+          <template v-if="sound">Read back and compared: nothing was changed, nothing was lost.</template>
+          <template v-else
+            >Read back and compared. What follows differs over there; look before you hand it on.</template
+          >
+          <br /><span class="faint">{{ items(handoff.items) }}, {{ size(handoff.size) }}</span>
+        </p>
+      </div>
+      <div class="row">
+        <a :href="`/api/handoffs/${handoff.id}/ledger`" download>Save the ledger</a>
+        <a class="download" :href="`/api/handoffs/${handoff.id}/file`" download :title="handoff.file_name"
+          >Download the {{ handoff.label }} file</a
+        >
+      </div>
+    </header>
+    <nav class="totals" aria-label="Show only">
+      <button type="button" :class="{ here: !only }" @click="only = ''">all {{ handoff.ledger.items?.length }}</button>
+      <template v-for="verdict in VERDICTS" :key="verdict">
+        <button
+          v-if="handoff.totals[verdict]"
+          type="button"
+          :class="{ here: only === verdict }"
+          @click="only = verdict"
+        >
+          <VerdictMark :verdict="verdict" :count="handoff.totals[verdict]" />
+        </button>
+      </template>
+    </nav>
+    <div class="panes" :class="{ reading: open }">
+      <div ref="home" class="table" role="grid" aria-label="Ledger" tabindex="0">
+        <div class="line head" role="row">
+          <span role="columnheader">Item</span>
+          <span v-for="facet in FACETS" :key="facet" role="columnheader" class="facet">{{ facet }}</span>
+        </div>
+        <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
+          <div
+            v-for="row in virtual.getVirtualItems()"
+            :key="row.index"
+            role="row"
+            class="line body"
+            :class="{ open: open === rows[row.index] }"
+            :style="{ transform: `translateY(${row.start}px)` }"
+            @click="open = rows[row.index]"
+          >
+            <span role="gridcell" class="name">
+              <button type="button" class="plain-button" @click.stop="open = rows[row.index]">
+                {{ rows[row.index]!.title }}
+              </button>
+            </span>
+            <span v-for="facet in FACETS" :key="facet" role="gridcell" class="facet">
+              <VerdictMark :verdict="rows[row.index]!.facets[facet] ?? 'same'" />
+            </span>
+          </div>
+        </div>
+      </div>
+      <aside v-if="open" class="notes" aria-label="What differs">
+        <div class="row spread">
+          <h2>{{ open.title }}</h2>
+          <button type="button" class="link-button" @click="open = undefined">Close</button>
+        </div>
+        <p v-if="!open.notes?.length" class="soft">Every facet is the same, and all probes marked alike.</p>
+        <section v-for="note in open.notes" :key="note.facet + note.code">
+          <h3><VerdictMark :verdict="open.facets[note.facet] ?? 'changed'" /> {{ note.facet }}</h3>
+          <p>{{ note.message }}</p>
+          <dl v-if="note.a || note.b">
+            <div>
+              <dt>meant</dt>
+              <dd>{{ note.a || 'nothing' }}</dd>
+            </div>
+            <div>
+              <dt>read back</dt>
+              <dd>{{ note.b || 'nothing' }}</dd>
+            </div>
+          </dl>
+        </section>
+      </aside>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.loading {
+  padding: 24px;
+}
+
+.ledger {
+  display: grid;
+  grid-template-rows: auto auto minmax(0, 1fr);
+  height: 100%;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: flex-start;
+  gap: 24px;
+  padding: 16px 20px 10px;
+}
+
+header p {
+  margin: 4px 0 0;
+}
+
+header .row {
+  gap: 18px;
+  flex: none;
+}
+
+.download {
+  background: var(--rog-ink);
+  color: var(--rog-paper);
+  padding: 6px 14px;
+  border-radius: 2px;
+  text-decoration: none;
+  font-weight: 500;
+}
+
+.totals {
+  display: flex;
+  gap: 4px;
+  padding: 0 16px 8px;
+  border-bottom: 1px solid var(--rog-rule);
+}
+
+.totals button {
+  border: 0;
+  background: none;
+  font: inherit;
+  color: inherit;
+  padding: 3px 10px;
+  cursor: pointer;
+}
+
+.totals button.here {
+  background: var(--rog-joined);
+}
+
+.panes {
+  display: grid;
+  min-height: 0;
+  grid-template-columns: minmax(0, 1fr);
+}
+
+.panes.reading {
+  grid-template-columns: minmax(0, 1fr) 340px;
+}
+
+.table {
+  overflow: auto;
+  background: var(--rog-sheet);
+}
+
+.line {
+  display: grid;
+  grid-template-columns: minmax(180px, 1fr) repeat(11, 62px);
+  align-items: center;
+  min-width: 880px;
+  padding: 0 12px 0 20px;
+}
+
+.reading .line {
+  grid-template-columns: minmax(140px, 1fr) repeat(11, 50px);
+  min-width: 700px;
+}
+
+.head {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--rog-sheet);
+  border-bottom: 1px solid var(--rog-rule-strong);
+  font-size: 11.5px;
+  color: var(--rog-ink-soft);
+  height: 30px;
+}
+
+.reading .head {
+  font-size: 10.5px;
+}
+
+.body {
+  position: absolute;
+  top: 0;
+  left: 0;
+  right: 0;
+  height: 31px;
+  border-bottom: 1px solid var(--rog-rule);
+  cursor: pointer;
+}
+
+.body:hover {
+  background: var(--rog-well);
+}
+
+.body.open {
+  background: var(--rog-joined);
+}
+
+.name {
+  font-family: var(--rog-serif);
+  font-size: 14.5px;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+}
+
+.name button {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.facet {
+  text-align: center;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.notes {
+  overflow: auto;
+  padding: 14px 18px;
+  border-left: 1px solid var(--rog-rule);
+}
+
+.notes h2 {
+  font-size: 16px;
+}
+
+.notes section {
+  margin-top: 14px;
+}
+
+.notes p {
+  margin: 2px 0 6px;
+}
+
+dl {
+  margin: 0;
+}
+
+dl div {
+  display: grid;
+  grid-template-columns: 74px minmax(0, 1fr);
+  padding: 3px 0;
+  border-top: 1px solid var(--rog-rule);
+}
+
+dt {
+  color: var(--rog-ink-faint);
+}
+
+dd {
+  margin: 0;
+  font-family: var(--rog-serif);
+  overflow-wrap: anywhere;
+}
+</style>

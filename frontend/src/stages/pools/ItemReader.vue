@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+
+import { client, ok, type Schemas } from '@/api/client'
+import { itemHistoryQuery, itemQuery } from '@/api/queries'
+import ErrorState from '@/ui/ErrorState.vue'
+import ItemEditor from '@/ui/ItemEditor.vue'
+import ItemView from '@/ui/ItemView.vue'
+import LevelMark from '@/ui/LevelMark.vue'
+import { sayProblem } from '@/ui/say'
+import { useShortcuts } from '@/ui/shortcuts'
+import { when } from '@/ui/words'
+
+const props = defineProps<{ course: number; item: number }>()
+const queries = useQueryClient()
+const { data, error } = useQuery(computed(() => itemQuery(props.course, props.item)))
+const { data: history } = useQuery(computed(() => itemHistoryQuery(props.course, props.item)))
+const editing = ref(false)
+watch(
+  () => props.item,
+  () => (editing.value = false),
+)
+
+const save = useMutation({
+  mutationFn: (item: Schemas['ItemOut']['item']) =>
+    ok(client.PUT('/api/items/{item_id}', { params: { path: { item_id: props.item } }, body: { item } })),
+  onSuccess: async () => {
+    editing.value = false
+    await queries.invalidateQueries({ queryKey: ['course', props.course] })
+  },
+  onError: sayProblem,
+})
+useShortcuts([
+  { keys: 'e', label: 'Edit the item', group: 'Pools', run: () => (editing.value = true) },
+  { keys: 'Escape', label: 'Leave the editor', group: 'Pools', run: () => (editing.value = false), inFields: true },
+])
+</script>
+
+<template>
+  <section class="reader" aria-label="Item" tabindex="0">
+    <ErrorState v-if="error" :error="error" />
+    <p v-else-if="!data" class="faint">Loading…</p>
+    <template v-else>
+      <header class="row spread">
+        <span class="soft path">{{ data.path.join(' / ') }}</span>
+        <button v-if="!editing" type="button" class="link-button" @click="editing = true">Edit <kbd>e</kbd></button>
+      </header>
+      <p v-for="finding in data.findings" :key="finding.code" class="finding">
+        <LevelMark :level="finding.level" /> {{ finding.message }} <span class="soft">{{ finding.fix }}</span>
+      </p>
+      <ItemEditor
+        v-if="editing"
+        :key="data.id"
+        :item="data.item"
+        :saving="save.isPending.value"
+        @save="save.mutate"
+        @cancel="editing = false"
+      />
+      <ItemView v-else :item="data.item" :stimulus="data.stimulus" />
+      <footer>
+        <p v-if="data.origin" class="faint">Came from {{ data.origin }}</p>
+        <details v-if="history?.length">
+          <summary>History ({{ history.length }})</summary>
+          <ul>
+            <li v-for="(entry, index) in history" :key="index" :class="{ undone: entry.undone }">
+              <span class="faint">{{ when(entry.created) }}</span> {{ entry.label
+              }}<span v-if="entry.undone">, undone</span>
+            </li>
+          </ul>
+        </details>
+      </footer>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.reader {
+  overflow: auto;
+  padding: 12px 20px 28px;
+  height: 100%;
+}
+
+.path {
+  font-size: 12.5px;
+}
+
+header {
+  margin-bottom: 12px;
+}
+
+.finding {
+  margin: 0 0 6px;
+}
+
+footer {
+  margin-top: 24px;
+  padding-top: 10px;
+  border-top: 1px solid var(--rog-rule);
+  font-size: 12.5px;
+}
+
+ul {
+  padding-left: 0;
+  list-style: none;
+}
+
+.undone {
+  text-decoration: line-through;
+}
+</style>

@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { useQueries, useQuery, keepPreviousData } from '@tanstack/vue-query'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, nextTick, ref, watch } from 'vue'
+
+import { itemPageQuery, type ItemFilter } from '@/api/queries'
+import ErrorState from '@/ui/ErrorState.vue'
+import { TYPE_WORDS } from '@/ui/words'
+
+import { extended, has, toggled, type Chosen } from './selection'
+
+const PAGE = 200
+const ROW = 34
+
+const props = defineProps<{ course: number; filter: ItemFilter; open: number; narrow?: boolean }>()
+const chosen = defineModel<Chosen>({ required: true })
+const emit = defineEmits<{ open: [number]; total: [number] }>()
+const home = ref<HTMLElement>()
+
+const first = useQuery(
+  computed(() => ({ ...itemPageQuery(props.course, props.filter, 0), placeholderData: keepPreviousData })),
+)
+const total = computed(() => first.data.value?.total ?? 0)
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: total.value,
+    getScrollElement: () => home.value ?? null,
+    estimateSize: () => ROW,
+    overscan: 24,
+  })),
+)
+const shown = computed(() => virtual.value.getVirtualItems())
+const pages = computed(() =>
+  [...new Set(shown.value.map((row) => Math.floor(row.index / PAGE)))].filter((page) => page > 0),
+)
+const more = useQueries({
+  queries: computed(() => pages.value.map((page) => itemPageQuery(props.course, props.filter, page * PAGE))),
+})
+const rows = computed(() => {
+  const found = new Map(first.data.value?.rows.map((row, index) => [index, row]))
+  pages.value.forEach((page, place) =>
+    more.value[place]?.data?.rows.forEach((row, index) => found.set(page * PAGE + index, row)),
+  )
+  return found
+})
+const order = computed(() => [...rows.value.entries()].sort((a, b) => a[0] - b[0]).map(([, row]) => row.id))
+
+watch(total, (count) => emit('total', count), { immediate: true })
+watch(
+  () => props.filter,
+  () => home.value?.scrollTo({ top: 0 }),
+)
+
+function tick(event: MouseEvent | KeyboardEvent, id: number): void {
+  chosen.value = event.shiftKey ? extended(chosen.value, id, order.value) : toggled(chosen.value, id)
+}
+
+async function step(by: number): Promise<void> {
+  const place = [...rows.value.entries()].find(([, row]) => row.id === props.open)?.[0] ?? -1
+  const next = rows.value.get(place + by)
+  if (!next) return
+  emit('open', next.id)
+  await nextTick()
+  virtual.value.scrollToIndex(place + by)
+}
+defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(chosen.value, props.open)) })
+</script>
+
+<template>
+  <ErrorState v-if="first.error.value" :error="first.error.value" />
+  <div v-else ref="home" class="list" role="grid" :aria-rowcount="total" aria-label="Items" tabindex="0">
+    <p v-if="first.isPending.value" class="faint state">Loading…</p>
+    <p v-else-if="!total" class="soft state">
+      {{
+        filter.query || filter.type
+          ? 'Nothing matches. Take a filter away.'
+          : 'This pool is empty. Take items into it in Check.'
+      }}
+    </p>
+    <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
+      <div
+        v-for="row in shown"
+        :key="row.index"
+        class="item"
+        role="row"
+        :aria-rowindex="row.index + 1"
+        :aria-selected="rows.get(row.index) ? has(chosen, rows.get(row.index)!.id) : false"
+        :class="{ open: rows.get(row.index)?.id === open, narrow }"
+        :style="{ transform: `translateY(${row.start}px)` }"
+        @click="rows.get(row.index) && emit('open', rows.get(row.index)!.id)"
+      >
+        <template v-if="rows.get(row.index)">
+          <span role="gridcell" class="tick">
+            <input
+              type="checkbox"
+              :checked="has(chosen, rows.get(row.index)!.id)"
+              :aria-label="`Select ${rows.get(row.index)!.text.slice(0, 60)}`"
+              @click.stop="tick($event, rows.get(row.index)!.id)"
+            />
+          </span>
+          <span role="gridcell" class="text">{{
+            rows.get(row.index)!.text || rows.get(row.index)!.title || 'no stem'
+          }}</span>
+          <span v-if="!narrow" role="gridcell" class="meta">{{ rows.get(row.index)!.outcome }}</span>
+          <span role="gridcell" class="meta type">{{ TYPE_WORDS[rows.get(row.index)!.type] }}</span>
+          <span role="gridcell" class="meta points">{{ rows.get(row.index)!.points ?? '–' }}</span>
+        </template>
+        <span v-else role="gridcell" class="text faint">…</span>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.list {
+  overflow: auto;
+  height: 100%;
+  outline-offset: -2px;
+}
+
+.state {
+  padding: 24px;
+}
+
+.item {
+  position: absolute;
+  top: 0;
+  left: 0;
+  right: 0;
+  height: 34px;
+  display: grid;
+  grid-template-columns: 32px minmax(0, 1fr) minmax(0, 70px) 118px 44px;
+  align-items: center;
+  gap: 6px;
+  padding: 0 14px 0 10px;
+  border-bottom: 1px solid var(--rog-rule);
+  cursor: pointer;
+}
+
+.item.narrow {
+  grid-template-columns: 32px minmax(0, 1fr) 112px 36px;
+}
+
+.item:hover {
+  background: var(--rog-well);
+}
+
+.item.open {
+  background: var(--rog-joined);
+}
+
+.tick {
+  display: grid;
+  place-items: center;
+}
+
+.text {
+  font-family: var(--rog-serif);
+  font-size: 15px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.meta {
+  font-size: 12.5px;
+  color: var(--rog-ink-soft);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.points {
+  text-align: right;
+}
+</style>

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
+type Settings = Schemas['QuizSettings']
+
+const props = defineProps<{ settings: Settings }>()
+const emit = defineEmits<{ change: [Settings] }>()
+
+function set<K extends keyof Settings>(name: K, value: Settings[K]): void {
+  emit('change', { ...props.settings, [name]: value })
+}
+function numberOrNone(event: Event): number | null {
+  const value = Number((event.target as HTMLInputElement).value)
+  return value > 0 ? Math.round(value) : null
+}
+const COUNTS = {
+  best: 'the best counts',
+  last: 'the last counts',
+  first: 'the first counts',
+  average: 'the average counts',
+}
+const RELEASE = {
+  nothing: 'nothing',
+  marks: 'marks only',
+  feedback: 'marks and feedback',
+  everything: 'marks, feedback and the key',
+}
+const local = (iso: string | null | undefined) => (iso ? iso.slice(0, 16) : '')
+const moment = (event: Event) => {
+  const value = (event.target as HTMLInputElement).value
+  return value ? `${value}:00Z` : null
+}
+</script>
+
+<template>
+  <section>
+    <h2>Settings</h2>
+    <div class="grid">
+      <label for="time">Time limit, minutes</label>
+      <input
+        id="time"
+        :value="settings.time_limit ?? ''"
+        inputmode="numeric"
+        placeholder="none"
+        @change="set('time_limit', numberOrNone($event))"
+      />
+      <label for="attempts">Attempts</label>
+      <input
+        id="attempts"
+        :value="settings.attempts ?? ''"
+        inputmode="numeric"
+        placeholder="any number"
+        @change="set('attempts', numberOrNone($event))"
+      />
+      <label for="counts">Of several attempts</label>
+      <select
+        id="counts"
+        :value="settings.counts"
+        @change="set('counts', ($event.target as HTMLSelectElement).value as Settings['counts'])"
+      >
+        <option v-for="(word, key) in COUNTS" :key="key" :value="key">{{ word }}</option>
+      </select>
+      <label for="opens">Opens (UTC)</label>
+      <input id="opens" type="datetime-local" :value="local(settings.opens)" @change="set('opens', moment($event))" />
+      <label for="closes">Closes (UTC)</label>
+      <input
+        id="closes"
+        type="datetime-local"
+        :value="local(settings.closes)"
+        @change="set('closes', moment($event))"
+      />
+      <label for="release">Students see</label>
+      <select
+        id="release"
+        :value="settings.release"
+        @change="set('release', ($event.target as HTMLSelectElement).value as Settings['release'])"
+      >
+        <option v-for="(word, key) in RELEASE" :key="key" :value="key">{{ word }}</option>
+      </select>
+      <label for="when">They see it</label>
+      <select
+        id="when"
+        :value="settings.release_when"
+        @change="set('release_when', ($event.target as HTMLSelectElement).value as Settings['release_when'])"
+      >
+        <option>at once</option>
+        <option>after closing</option>
+      </select>
+    </div>
+    <label class="check">
+      <input
+        type="checkbox"
+        :checked="settings.shuffle_items"
+        @change="set('shuffle_items', !settings.shuffle_items)"
+      />
+      Items in random order
+    </label>
+    <label class="check">
+      <input
+        type="checkbox"
+        :checked="settings.shuffle_choices"
+        @change="set('shuffle_choices', !settings.shuffle_choices)"
+      />
+      Choices in random order
+    </label>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-top: 30px;
+}
+
+.grid {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 7px 14px;
+  align-items: center;
+  margin: 10px 0;
+}
+
+label {
+  color: var(--rog-ink-soft);
+}
+
+input:not([type='checkbox']),
+select {
+  font: inherit;
+  color: inherit;
+  background: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  border-radius: 2px;
+  padding: 3px 8px;
+  min-width: 0;
+}
+
+.check {
+  display: block;
+  padding: 2px 0;
+}
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import { FORMAT_WORDS, size, TYPE_WORDS } from '@/ui/words'
+
+const props = defineProps<{ source: Schemas['SourceOut']; course: number }>()
+const emit = defineEmits<{ expect: [number | null]; again: []; remove: [] }>()
+
+const types = computed(() =>
+  Object.entries(props.source.types ?? {})
+    .sort((a, b) => b[1] - a[1])
+    .map(([type, count]) => `${count} ${TYPE_WORDS[type] ?? type}`)
+    .join(', '),
+)
+const differs = computed(() => props.source.expected != null && props.source.expected !== props.source.items)
+const reading = computed(() => ({
+  name: 'reading',
+  params: { course: props.course, reading: props.source.reading ?? 0 },
+}))
+
+function expect(event: Event): void {
+  const value = (event.target as HTMLInputElement).value.trim()
+  emit('expect', value ? Number(value) : null)
+}
+</script>
+
+<template>
+  <tr>
+    <td class="name">
+      <RouterLink v-if="source.reading" :to="reading">{{ source.name }}</RouterLink>
+      <span v-else>{{ source.name }}</span>
+      <div class="faint small">{{ source.title }}</div>
+    </td>
+    <template v-if="source.problem">
+      <td colspan="5" class="problem">
+        <strong>{{ source.problem.fact }}</strong> {{ source.problem.way_out }}
+      </td>
+    </template>
+    <template v-else-if="!source.reading">
+      <td colspan="5" class="faint">Being read…</td>
+    </template>
+    <template v-else>
+      <td>
+        {{ FORMAT_WORDS[source.format ?? ''] ?? source.format }}
+        <div class="faint small">
+          {{ size(source.size) }}<template v-if="source.kind === 'paste'">, pasted</template>
+        </div>
+      </td>
+      <td class="number big">{{ source.items }}</td>
+      <td class="number">
+        <input
+          class="expected"
+          :class="{ differs }"
+          inputmode="numeric"
+          pattern="[0-9]*"
+          :value="source.expected ?? ''"
+          :aria-label="`How many items ${source.name} should have`"
+          placeholder="?"
+          @change="expect"
+        />
+      </td>
+      <td class="types">{{ types }}</td>
+      <td class="flags">
+        <span v-if="differs" class="error">count differs</span>
+        <span v-if="source.worst?.error" class="error">{{ source.worst.error }} with errors</span>
+        <span v-if="source.worst?.warning" class="warning">{{ source.worst.warning }} with warnings</span>
+        <span v-if="source.unclaimed" class="note">{{ source.unclaimed }} unclaimed</span>
+        <span v-if="!differs && !source.worst?.error && !source.worst?.warning && !source.unclaimed" class="faint"
+          >nothing</span
+        >
+      </td>
+    </template>
+    <td class="next">
+      <RouterLink v-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
+      <span v-else-if="source.reading" class="faint">all taken</span>
+      <button v-else-if="source.problem" class="link-button" @click="emit('again')">Read again</button>
+      <button class="link-button faint" :aria-label="`Put away ${source.name}`" @click="emit('remove')">
+        Put away
+      </button>
+    </td>
+  </tr>
+</template>
+
+<style scoped>
+td {
+  padding: 9px 10px 9px 0;
+  border-bottom: 1px solid var(--rog-rule);
+  vertical-align: top;
+}
+
+.name {
+  font-weight: 500;
+  max-width: 280px;
+  overflow-wrap: anywhere;
+}
+
+.small {
+  font-size: 12.5px;
+  font-weight: 400;
+}
+
+.number {
+  padding-right: 18px;
+}
+
+.big {
+  font: 600 17px var(--rog-serif);
+}
+
+.expected {
+  width: 52px;
+  font: inherit;
+  text-align: right;
+  border: 0;
+  border-bottom: 1px solid var(--rog-rule-strong);
+  background: transparent;
+  color: inherit;
+  padding: 2px;
+}
+
+.expected.differs {
+  color: var(--rog-signal);
+  border-color: var(--rog-signal);
+  font-weight: 600;
+}
+
+.types {
+  max-width: 250px;
+  color: var(--rog-ink-soft);
+}
+
+.flags span {
+  display: block;
+}
+
+.error,
+.problem {
+  color: var(--rog-signal);
+}
+
+.warning {
+  color: var(--rog-caution);
+}
+
+.note {
+  color: var(--rog-aside);
+}
+
+.next {
+  white-space: nowrap;
+  text-align: right;
+  padding-right: 0;
+}
+
+.next > * + * {
+  margin-left: 14px;
+}
+</style>

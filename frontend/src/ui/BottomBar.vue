@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, watch } from 'vue'
+
+import { client, ok, type Schemas } from '@/api/client'
+import { jobsQuery, operationsQuery } from '@/api/queries'
+
+import { jobWatch } from './jobs'
+import { say, sayProblem, said } from './say'
+import { useShortcuts } from './shortcuts'
+import { useCourse } from './useCourse'
+
+type Job = Schemas['JobOut']
+
+const course = useCourse()
+const queries = useQueryClient()
+const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
+const { data: operations } = useQuery(computed(() => operationsQuery(course.value)))
+const running = computed(() => (jobs.value ?? []).filter((job) => job.state === 'running' || job.state === 'waiting'))
+const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === 'failed' && !job.seen))
+const last = computed(() => (operations.value ?? []).find((operation) => !operation.undone))
+const ended = jobWatch<Job>()
+
+watch(
+  jobs,
+  (now) => {
+    if (now) ended(course.value, now).forEach(finished)
+  },
+  { immediate: true },
+)
+
+function finished(job: Job): void {
+  void queries.invalidateQueries({ queryKey: ['course'] })
+  if (job.state === 'done') say(wordsOf(job))
+}
+
+function wordsOf(job: Job): string {
+  const result = (job.result ?? {}) as { items?: number; taken?: number; duplicates?: number[]; near?: unknown[] }
+  if (job.work === 'read') return `${job.label}: ${result.items} items found.`
+  if (job.work === 'take') {
+    const doubles = result.duplicates?.length
+      ? ` ${result.duplicates.length} were in the pools already and stayed out.`
+      : ''
+    const near = result.near?.length ? ` ${result.near.length} are much like an item that is there.` : ''
+    return `${result.taken} items taken.${doubles}${near}`
+  }
+  return `${job.label}: done.`
+}
+
+const undo = useMutation({
+  mutationFn: (id: number) =>
+    ok(client.POST('/api/operations/{operation_id}/undo', { params: { path: { operation_id: id } } })),
+  onSuccess: (operation) => {
+    say(`Undone: ${operation.label}.`)
+    void queries.invalidateQueries({ queryKey: ['course'] })
+  },
+  onError: sayProblem,
+})
+const jobCall = (id: string) => ({ params: { path: { job_id: id } } })
+const refresh = () => void queries.invalidateQueries({ queryKey: ['course', course.value, 'jobs'] })
+const retry = useMutation({
+  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/retry', jobCall(id))),
+  onSuccess: refresh,
+  onError: sayProblem,
+})
+const seen = useMutation({
+  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/seen', jobCall(id))),
+  onSuccess: refresh,
+})
+
+function undoLast(): void {
+  if (last.value) undo.mutate(last.value.id)
+}
+
+useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everywhere', run: undoLast }])
+</script>
+
+<template>
+  <footer class="bar">
+    <div class="jobs">
+      <span v-for="job in running" :key="job.id" class="job">
+        <progress v-if="job.total > 1" :value="job.done" :max="job.total" :aria-label="job.label" />
+        <span v-else class="turning" aria-hidden="true" />
+        {{ job.label }}<template v-if="job.total > 1">: {{ job.done }} of {{ job.total }}</template>
+      </span>
+      <span v-for="job in failed" :key="job.id" class="job failed">
+        <strong>{{ job.label }} failed.</strong> {{ job.problem?.fact }} {{ job.problem?.way_out }}
+        <button class="link-button" @click="retry.mutate(job.id)">Start again</button>
+        <button class="link-button" @click="seen.mutate(job.id)">Put away</button>
+      </span>
+      <span class="said" role="status" aria-live="polite" :class="said?.level">{{
+        running.length || failed.length ? '' : said?.text
+      }}</span>
+    </div>
+    <div v-if="last" class="undo">
+      <span class="faint label">{{ last.label }}</span>
+      <ElButton size="small" :loading="undo.isPending.value" @click="undoLast">Undo</ElButton>
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 24px;
+  min-height: 38px;
+  padding: 4px 18px;
+  border-top: 1px solid var(--rog-rule);
+  background: var(--rog-paper);
+}
+
+.jobs {
+  display: flex;
+  gap: 20px;
+  align-items: center;
+  min-width: 0;
+  flex-wrap: wrap;
+}
+
+.job {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+
+.failed {
+  color: var(--rog-signal);
+}
+
+.said.problem {
+  color: var(--rog-signal);
+}
+
+.undo {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-width: 0;
+}
+
+.label {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  max-width: 380px;
+}
+
+progress {
+  width: 120px;
+  height: 6px;
+  accent-color: var(--rog-ink);
+}
+
+.turning {
+  width: 10px;
+  height: 10px;
+  border: 2px solid var(--rog-rule-strong);
+  border-top-color: var(--rog-ink);
+  border-radius: 50%;
+  animation: turn 0.9s linear infinite;
+}
+
+@keyframes turn {
+  to {
+    transform: rotate(1turn);
+  }
+}
+
+@media (prefers-reduced-motion: reduce) {
+  .turning {
+    animation: none;
+  }
+}
+</style>

@@ -1,0 +1,219 @@
+<script setup lang="ts">
+import { computed, reactive } from 'vue'
+
+import type { Schemas } from '@/api/client'
+
+import RichInput from './RichInput.vue'
+
+type AnyItem = Schemas['ReadingItemOut']['item']
+
+const props = defineProps<{ item: AnyItem; saving?: boolean }>()
+const emit = defineEmits<{ save: [AnyItem]; cancel: [] }>()
+const draft = reactive(JSON.parse(JSON.stringify(props.item)) as AnyItem)
+const single = computed(() => draft.type === 'multiple_choice')
+const pointsText = computed({
+  get: () => (draft.points == null ? '' : String(draft.points)),
+  set: (text) => (draft.points = text.trim() === '' || Number.isNaN(Number(text)) ? null : Number(text)),
+})
+
+function setKey(index: number): void {
+  if (!('choices' in draft) || !draft.choices) return
+  if (single.value) {
+    draft.choices.forEach((choice, n) => (choice.weight = n === index ? 1 : 0))
+    return
+  }
+  const chosen = draft.choices.map((choice, n) =>
+    n === index ? !((choice.weight ?? 0) > 0) : (choice.weight ?? 0) > 0,
+  )
+  const count = chosen.filter(Boolean).length
+  draft.choices.forEach((choice, n) => (choice.weight = chosen[n] ? Number((1 / count).toFixed(6)) : 0))
+}
+
+function addChoice(): void {
+  if (!('choices' in draft)) return
+  const taken = new Set((draft.choices ?? []).map((choice) => choice.id))
+  let number = (draft.choices ?? []).length + 1
+  while (taken.has(`c${number}`)) number += 1
+  draft.choices = [...(draft.choices ?? []), { id: `c${number}`, content: '', weight: 0, feedback: null }]
+}
+
+function addAnswer(): void {
+  if (draft.type === 'fill_in') draft.answers = [...(draft.answers ?? []), { text: '', weight: 1, match: 'exact' }]
+  if (draft.type === 'numeric') draft.answers = [...(draft.answers ?? []), { value: 0, tolerance: 0, weight: 1 }]
+}
+
+function general(text: string): void {
+  draft.feedback = { ...(draft.feedback ?? {}), general: text }
+  if (!text.trim()) delete draft.feedback.general
+}
+
+function numberOf(event: Event): number | null {
+  const text = (event.target as HTMLInputElement).value.trim().replace(',', '.')
+  return text === '' || Number.isNaN(Number(text)) ? null : Number(text)
+}
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="emit('save', draft)" @keydown.ctrl.enter.prevent="emit('save', draft)">
+    <label class="caption">Stem</label>
+    <RichInput v-model="draft.stem!" label="Stem" />
+
+    <template v-if="(draft.type === 'multiple_choice' || draft.type === 'multiple_response') && draft.choices">
+      <span class="caption">Choices, the key ticked</span>
+      <div v-for="(choice, index) in draft.choices" :key="choice.id" class="choice">
+        <input
+          :type="single ? 'radio' : 'checkbox'"
+          name="key"
+          :checked="(choice.weight ?? 0) > 0"
+          :aria-label="`Choice ${index + 1} is right`"
+          @change="setKey(index)"
+        />
+        <RichInput v-model="choice.content" :label="`Choice ${index + 1}`" />
+        <button type="button" class="link-button faint" @click="draft.choices.splice(index, 1)">Remove</button>
+      </div>
+      <button type="button" class="link-button add" @click="addChoice">Add a choice</button>
+    </template>
+
+    <template v-if="draft.type === 'true_false'">
+      <span class="caption">Key</span>
+      <div class="row">
+        <label
+          ><input type="radio" name="truth" :checked="draft.answer === true" @change="draft.answer = true" />
+          True</label
+        >
+        <label
+          ><input type="radio" name="truth" :checked="draft.answer === false" @change="draft.answer = false" />
+          False</label
+        >
+      </div>
+    </template>
+
+    <template v-if="draft.type === 'fill_in' && draft.answers">
+      <span class="caption">Accepted answers</span>
+      <div v-for="(answer, index) in draft.answers" :key="index" class="choice">
+        <span />
+        <ElInput v-model="answer.text" :aria-label="`Answer ${index + 1}`" />
+        <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
+      </div>
+      <button type="button" class="link-button add" @click="addAnswer">Add an answer</button>
+      <label class="row"><input v-model="draft.case_sensitive" type="checkbox" /> Upper and lower case count</label>
+    </template>
+
+    <template v-if="draft.type === 'numeric' && draft.answers">
+      <span class="caption">Accepted numbers</span>
+      <div v-for="(answer, index) in draft.answers" :key="index" class="row number-row">
+        <template v-if="answer.value != null">
+          <input :value="answer.value" aria-label="Value" @change="answer.value = numberOf($event) ?? 0" />
+          ±
+          <input
+            :value="answer.tolerance ?? 0"
+            aria-label="Tolerance"
+            @change="answer.tolerance = numberOf($event) ?? 0"
+          />
+        </template>
+        <template v-else>
+          <input :value="answer.min" aria-label="Least" @change="answer.min = numberOf($event)" /> to
+          <input :value="answer.max" aria-label="Most" @change="answer.max = numberOf($event)" />
+        </template>
+        <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
+      </div>
+      <button type="button" class="link-button add" @click="addAnswer">Add a number</button>
+    </template>
+
+    <template v-if="draft.type === 'matching' && draft.pairs">
+      <span class="caption">Pairs</span>
+      <div v-for="(pair, index) in draft.pairs" :key="index" class="pair">
+        <RichInput v-model="pair.left" :label="`Left ${index + 1}`" />
+        <RichInput v-model="pair.right" :label="`Right ${index + 1}`" />
+        <button type="button" class="link-button faint" @click="draft.pairs.splice(index, 1)">Remove</button>
+      </div>
+      <button type="button" class="link-button add" @click="draft.pairs.push({ left: '', right: '' })">
+        Add a pair
+      </button>
+    </template>
+
+    <template v-if="draft.type === 'ordering' && draft.sequence">
+      <span class="caption">Entries in the right order</span>
+      <RichInput
+        v-for="(_, index) in draft.sequence"
+        :key="index"
+        v-model="draft.sequence[index]!"
+        :label="`Entry ${index + 1}`"
+      />
+    </template>
+
+    <template v-if="draft.type === 'essay'">
+      <span class="caption">Model answer</span>
+      <RichInput
+        :model-value="draft.sample_answer ?? ''"
+        label="Model answer"
+        @update:model-value="draft.sample_answer = $event || null"
+      />
+    </template>
+
+    <span class="caption">Feedback to all</span>
+    <RichInput :model-value="draft.feedback?.general ?? ''" label="Feedback to all" @update:model-value="general" />
+    <label class="row points"
+      >Points <ElInput v-model="pointsText" class="points-field" inputmode="decimal" aria-label="Points"
+    /></label>
+    <p class="faint hint">
+      A formula is typed as TeX between \( and \). <kbd>Ctrl+Enter</kbd> saves, <kbd>Esc</kbd> leaves.
+    </p>
+    <div class="row">
+      <ElButton type="primary" native-type="submit" :loading="saving">Save the item</ElButton>
+      <ElButton @click="emit('cancel')">Leave it as it was</ElButton>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: grid;
+  gap: 6px;
+}
+
+.caption {
+  font-size: 12.5px;
+  font-weight: 500;
+  color: var(--rog-ink-soft);
+  margin-top: 8px;
+}
+
+.choice,
+.pair {
+  display: grid;
+  grid-template-columns: 20px minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: center;
+}
+
+.pair {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
+}
+
+.add {
+  justify-self: start;
+}
+
+.points {
+  margin-top: 8px;
+}
+
+.points-field {
+  width: 80px;
+}
+
+.number-row input {
+  width: 90px;
+  font: inherit;
+  color: inherit;
+  background: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  padding: 3px 8px;
+}
+
+.hint {
+  margin: 4px 0;
+  font-size: 12.5px;
+}
+</style>

@@ -1,0 +1,284 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '@/api/client'
+
+import RichText from './RichText.vue'
+import { points, TYPE_WORDS } from './words'
+
+/** Any item of the model; fields beyond the common ones depend on its type. */
+type AnyItem = Schemas['ReadingItemOut']['item']
+
+const props = defineProps<{ item: AnyItem; stimulus?: string | null }>()
+const choices = computed(() => ('choices' in props.item ? (props.item.choices ?? []) : []))
+const answers = computed(() => ('answers' in props.item ? (props.item.answers ?? []) : []))
+const feedback = computed(() => Object.entries(props.item.feedback ?? {}))
+const metadata = computed(() => Object.entries(props.item.metadata ?? {}))
+const FEEDBACK: Record<string, string> = { general: 'Feedback', correct: 'If right', incorrect: 'If wrong' }
+
+function letter(index: number): string {
+  return String.fromCharCode(65 + index)
+}
+
+function share(weight: number | undefined): string {
+  return `${Number(((weight ?? 0) * 100).toFixed(1))} %`
+}
+
+function interval(answer: {
+  value?: number | null
+  tolerance?: number | null
+  min?: number | null
+  max?: number | null
+}): string {
+  if (answer.value != null) return answer.tolerance ? `${answer.value} ± ${answer.tolerance}` : `${answer.value}`
+  return `${answer.min ?? '−∞'} to ${answer.max ?? '∞'}`
+}
+
+function isKey(weight: number | undefined): boolean {
+  return (weight ?? 0) > 0
+}
+</script>
+
+<template>
+  <article class="item">
+    <header class="head">
+      <span class="type">{{ TYPE_WORDS[item.type ?? ''] }}</span>
+      <span v-if="'scoring' in item && item.type === 'multiple_response'" class="faint">
+        {{ item.scoring === 'all_or_nothing' ? 'all or nothing' : 'each choice counts' }}
+      </span>
+      <span class="faint">{{ points(item.points) }}</span>
+      <strong v-if="item.title" class="title">{{ item.title }}</strong>
+    </header>
+    <aside v-if="stimulus" class="stimulus"><RichText :content="stimulus" /></aside>
+    <RichText class="stem" :content="item.stem" />
+
+    <ol v-if="choices.length" class="choices">
+      <li v-for="(choice, index) in choices" :key="index" :class="{ key: isKey(choice.weight) }">
+        <span class="mark" :aria-label="isKey(choice.weight) ? 'key' : undefined">{{
+          isKey(choice.weight) ? '✓' : ''
+        }}</span>
+        <span class="letter">{{ letter(index) }}</span>
+        <div>
+          <RichText :content="choice.content" />
+          <span
+            v-if="choice.weight && choice.weight !== 1 && !('scoring' in item && item.scoring === 'all_or_nothing')"
+            class="faint"
+          >
+            {{ share(choice.weight) }}
+          </span>
+          <RichText v-if="choice.feedback" class="feedback" :content="choice.feedback" />
+        </div>
+      </li>
+    </ol>
+
+    <template v-if="item.type === 'true_false'">
+      <p class="answer">
+        <span class="faint">Key</span>
+        <strong>{{
+          item.answer === null || item.answer === undefined ? 'none' : item.answer ? 'True' : 'False'
+        }}</strong>
+      </p>
+      <p v-for="(text, side) in item.choice_feedback ?? {}" :key="side" class="feedback">
+        If {{ side }}: <RichText inline :content="text" />
+      </p>
+    </template>
+
+    <p v-if="item.type === 'fill_in'" class="answer">
+      <span class="faint">Accepted{{ item.case_sensitive ? ' (case counts)' : '' }}</span>
+      <span v-for="(answer, index) in answers" :key="index" class="accepted">
+        {{ 'text' in answer ? answer.text : ''
+        }}<span v-if="answer.weight !== 1" class="faint"> {{ share(answer.weight) }}</span>
+      </span>
+      <strong v-if="!answers.length">nothing</strong>
+    </p>
+    <p v-if="item.type === 'numeric'" class="answer">
+      <span class="faint">Accepted</span>
+      <span v-for="(answer, index) in answers" :key="index" class="accepted">
+        {{ 'text' in answer ? '' : interval(answer) }} {{ item.unit ?? '' }}
+        <span v-if="answer.weight !== 1" class="faint"> {{ share(answer.weight) }}</span>
+      </span>
+      <strong v-if="!answers.length">nothing</strong>
+    </p>
+
+    <table v-if="item.type === 'matching'" class="pairs">
+      <tbody>
+        <tr v-for="(pair, index) in item.pairs ?? []" :key="index">
+          <td><RichText :content="pair.left" /></td>
+          <td class="faint">goes with</td>
+          <td><RichText :content="pair.right" /></td>
+        </tr>
+        <tr v-for="(text, index) in item.distractors ?? []" :key="`d${index}`">
+          <td colspan="2" class="faint">no partner</td>
+          <td><RichText :content="text" /></td>
+        </tr>
+      </tbody>
+    </table>
+    <ol v-if="item.type === 'ordering'" class="order">
+      <li v-for="(text, index) in item.sequence ?? []" :key="index"><RichText :content="text" /></li>
+    </ol>
+    <ul v-if="item.type === 'cloze'" class="order">
+      <li v-for="(blank, index) in item.blanks ?? []" :key="index">
+        <span class="faint">Blank {{ index + 1 }}</span>
+        <span v-if="blank.kind === 'choice'">
+          <span
+            v-for="choice in blank.choices ?? []"
+            :key="choice.id"
+            class="accepted"
+            :class="{ key: isKey(choice.weight) }"
+          >
+            <RichText inline :content="choice.content" />
+          </span>
+        </span>
+        <span v-else-if="blank.kind === 'numeric'">
+          <span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ interval(a) }}</span>
+        </span>
+        <span v-else
+          ><span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ a.text }}</span></span
+        >
+      </li>
+    </ul>
+    <template v-if="item.type === 'essay'">
+      <p v-if="item.sample_answer" class="feedback">Model answer: <RichText inline :content="item.sample_answer" /></p>
+      <p v-if="item.rubric" class="feedback">Rubric: <RichText inline :content="item.rubric" /></p>
+    </template>
+    <details v-if="item.type === 'preserved'" class="original">
+      <summary>Its original, kept as it was: {{ item.reason }}</summary>
+      <pre>{{ item.original }}</pre>
+    </details>
+
+    <p v-for="[kind, text] in feedback" :key="kind" class="feedback">
+      {{ FEEDBACK[kind] }}: <RichText inline :content="text" />
+    </p>
+    <dl v-if="metadata.length" class="metadata">
+      <div v-for="[label, values] in metadata" :key="label">
+        <dt>{{ label }}</dt>
+        <dd>{{ values.join('; ') }}</dd>
+      </div>
+    </dl>
+  </article>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+  font-size: 12.5px;
+  margin-bottom: 6px;
+}
+
+.type {
+  color: var(--rog-ink-soft);
+}
+
+.title {
+  font-weight: 500;
+}
+
+.stem {
+  font-size: 17px;
+  margin-bottom: 10px;
+}
+
+.stimulus {
+  border-left: 2px solid var(--rog-rule-strong);
+  padding: 2px 0 2px 14px;
+  margin-bottom: 12px;
+}
+
+.choices,
+.order {
+  list-style: none;
+  padding: 0;
+  margin: 0 0 10px;
+}
+
+.order {
+  list-style: decimal;
+  padding-left: 24px;
+}
+
+.choices li {
+  display: grid;
+  grid-template-columns: 18px 20px minmax(0, 1fr);
+  padding: 3px 6px;
+}
+
+.choices li.key {
+  background: var(--rog-key-ground);
+}
+
+.mark {
+  color: var(--rog-key);
+  font-weight: 700;
+}
+
+.letter {
+  color: var(--rog-ink-faint);
+  font-family: var(--rog-serif);
+  line-height: 24px;
+}
+
+.answer,
+.feedback {
+  margin: 6px 0;
+}
+
+.answer {
+  display: flex;
+  gap: 10px;
+  flex-wrap: wrap;
+  align-items: baseline;
+}
+
+.accepted {
+  font-family: var(--rog-serif);
+  background: var(--rog-key-ground);
+  padding: 0 8px;
+  margin-right: 6px;
+}
+
+.accepted:not(.key) {
+  border-bottom: 1px solid transparent;
+}
+
+.feedback,
+.feedback :deep(.rich) {
+  color: var(--rog-ink-soft);
+  font-size: 14px;
+}
+
+.pairs td {
+  padding: 3px 14px 3px 0;
+  vertical-align: baseline;
+}
+
+.metadata {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+  margin: 10px 0 0;
+  font-size: 12.5px;
+}
+
+.metadata div {
+  display: flex;
+  gap: 6px;
+}
+
+.metadata dt {
+  color: var(--rog-ink-faint);
+}
+
+.metadata dd {
+  margin: 0;
+}
+
+.original pre {
+  font: 12px/1.45 var(--rog-mono);
+  overflow: auto;
+  max-height: 300px;
+  background: var(--rog-well);
+  padding: 10px;
+}
+</style>

@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, ok } from '@/api/client'
+import { courseQuery, coursesQuery, sessionQuery } from '@/api/queries'
+
+import Palette from './Palette.vue'
+import { useShortcuts } from './shortcuts'
+import { nextTheme, theme } from './theme'
+
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const course = computed(() => Number(route.params.course ?? 0))
+const { data: session } = useQuery(sessionQuery())
+const { data: courses } = useQuery(coursesQuery())
+const { data: summary } = useQuery(computed(() => ({ ...courseQuery(course.value), enabled: course.value > 0 })))
+
+const stages = computed(() => {
+  const waiting = summary.value?.waiting
+  return [
+    { name: 'sources', label: 'Sources', count: waiting?.sources, keys: 'g s', flagged: 0 },
+    { name: 'check', label: 'Check', count: waiting?.check, keys: 'g c', flagged: waiting?.flagged ?? 0 },
+    { name: 'pools', label: 'Pools', count: waiting?.pools, keys: 'g p', flagged: 0 },
+    { name: 'quizzes', label: 'Quizzes', count: waiting?.quizzes, keys: 'g q', flagged: 0 },
+    { name: 'hand-off', label: 'Hand-off', count: waiting?.handoffs, keys: 'g h', flagged: 0 },
+  ]
+})
+const SUBVIEWS: Record<string, string> = { reading: 'check', quiz: 'quizzes', try: 'quizzes', ledger: 'hand-off' }
+const current = computed(() => SUBVIEWS[String(route.name)] ?? String(route.name))
+
+useShortcuts(
+  stages.value.map((stage) => ({
+    keys: stage.keys,
+    label: `Go to ${stage.label}`,
+    group: 'Everywhere',
+    run: () => course.value && void router.push({ name: stage.name, params: { course: course.value } }),
+  })),
+)
+
+async function signOut(): Promise<void> {
+  await ok(client.DELETE('/api/session'))
+  queries.clear()
+  await router.push({ name: 'sign-in' })
+  window.location.reload()
+}
+</script>
+
+<template>
+  <header class="top">
+    <RouterLink class="wordmark" :to="{ name: 'courses' }">Rogatum</RouterLink>
+    <ElSelect
+      v-if="course"
+      class="course"
+      :model-value="course"
+      aria-label="Course"
+      @update:model-value="(id: number) => router.push({ name: 'sources', params: { course: id } })"
+    >
+      <ElOption v-for="entry in courses" :key="entry.id" :value="entry.id" :label="entry.name" />
+    </ElSelect>
+    <nav v-if="course" class="line" aria-label="Stages of the work">
+      <RouterLink
+        v-for="stage in stages"
+        :key="stage.name"
+        :to="{ name: stage.name, params: { course } }"
+        :class="{ here: current === stage.name }"
+        :aria-current="current === stage.name ? 'page' : undefined"
+        :title="`${stage.label} (${stage.keys})`"
+      >
+        <span>{{ stage.label }}</span>
+        <span class="count" :class="{ flagged: stage.flagged }">{{ stage.count ?? '' }}</span>
+      </RouterLink>
+    </nav>
+    <span v-else class="line" />
+    <Palette v-if="course" />
+    <ElDropdown trigger="click" @command="(run: () => void) => run()">
+      <button type="button" class="account">{{ session?.user }}<span aria-hidden="true"> ▾</span></button>
+      <template #dropdown>
+        <ElDropdownMenu>
+          <ElDropdownItem :command="() => router.push({ name: 'courses' })">All courses</ElDropdownItem>
+          <ElDropdownItem :command="nextTheme">Light and dark: {{ theme }}</ElDropdownItem>
+          <ElDropdownItem divided :command="signOut">Sign out</ElDropdownItem>
+        </ElDropdownMenu>
+      </template>
+    </ElDropdown>
+  </header>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  height: 50px;
+  padding: 0 18px;
+  border-bottom: 1px solid var(--rog-rule-strong);
+  background: var(--rog-paper);
+}
+
+.wordmark {
+  font: 600 19px var(--rog-serif);
+  text-decoration: none;
+}
+
+.course {
+  width: 190px;
+}
+
+.line {
+  display: flex;
+  flex: 1;
+  align-self: stretch;
+}
+
+.line a {
+  position: relative;
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  padding: 0 16px;
+  text-decoration: none;
+  color: var(--rog-ink-soft);
+}
+
+.line a:not(:first-child)::before {
+  content: '';
+  position: absolute;
+  left: -5px;
+  width: 10px;
+  border-top: 1px solid var(--rog-rule-strong);
+}
+
+.line a:hover {
+  color: var(--rog-ink);
+}
+
+.line a.here {
+  color: var(--rog-ink);
+  font-weight: 600;
+  box-shadow: inset 0 -3px 0 var(--rog-ink);
+}
+
+.count {
+  font-size: 12.5px;
+  font-weight: 400;
+  color: var(--rog-ink-faint);
+}
+
+.count.flagged {
+  color: var(--rog-signal);
+  font-weight: 600;
+}
+
+.account {
+  border: 0;
+  background: none;
+  font: inherit;
+  color: var(--rog-ink-soft);
+  cursor: pointer;
+  padding: 4px;
+}
+</style>

@@ -1,0 +1,115 @@
+"""The command line. Exit status: 0 done, 1 something changed or was lost, 2 wrong words, 3 the source cannot be read."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
+from rogatum.core.fidelity import compare
+from rogatum.core.formats import FORMATS
+from rogatum.core.receiving import export_bank, read_source
+
+DONE, DIFFERS, MISUSED, UNREADABLE = 0, 1, 2, 3
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Runs the command line and returns its exit status."""
+    options = _parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], int] = options.run
+    try:
+        return command(options)
+    except UnknownFormat as error:
+        print(f"rogatum: {error}", file=sys.stderr)
+        return MISUSED
+    except UnreadableSource as error:
+        print(f"rogatum: {' '.join(str(error).split())}", file=sys.stderr)
+        return UNREADABLE
+    except (RogatumError, OSError) as error:
+        print(f"rogatum: {error}", file=sys.stderr)
+        return UNREADABLE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="rogatum", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    read = commands.add_parser("read", help="print the bank of a source as JSON")
+    read.add_argument("source", type=Path)
+    read.add_argument("--format", dest="format_name")
+    read.add_argument("--expect", type=int, metavar="N", help="how many items it should be")
+    read.set_defaults(run=_read)
+    convert = commands.add_parser("convert", help="write a source in another format and print the ledger")
+    convert.add_argument("source", type=Path)
+    convert.add_argument("--to", required=True, dest="format_name")
+    convert.add_argument("--out", required=True, type=Path)
+    convert.add_argument("--format", dest="source_format")
+    convert.set_defaults(run=_convert)
+    comparison = commands.add_parser("compare", help="print the ledger of two sources")
+    comparison.add_argument("a", type=Path)
+    comparison.add_argument("b", type=Path)
+    comparison.set_defaults(run=_compare)
+    formats = commands.add_parser("formats", help="print what each format carries")
+    formats.set_defaults(run=_formats)
+    return parser
+
+
+def _print(text: str) -> None:
+    sys.stdout.write(text + "\n")
+
+
+def _read(options: argparse.Namespace) -> int:
+    reading = read_source(options.source, options.format_name, options.expect)
+    _print(reading.bank.model_dump_json(indent=1))
+    return DONE
+
+
+def _convert(options: argparse.Namespace) -> int:
+    reading = read_source(options.source, options.source_format)
+    export = export_bank(reading.bank, reading.media, options.format_name)
+    options.out.write_bytes(export.written.data)
+    _print(export.ledger.model_dump_json(indent=1))
+    return DONE if export.ledger.sound else DIFFERS
+
+
+def _compare(options: argparse.Namespace) -> int:
+    ledger = compare(read_source(options.a).bank, read_source(options.b).bank)
+    _print(ledger.model_dump_json(indent=1))
+    return DONE if ledger.sound else DIFFERS
+
+
+def _formats(_options: argparse.Namespace) -> int:
+    _print(formats_table())
+    return DONE
+
+
+_FLAGS = (
+    "points",
+    "formatting",
+    "formulas",
+    "media",
+    "metadata",
+    "titles",
+    "pools",
+    "draws",
+    "stimuli",
+    "partial_credit",
+)
+
+
+def formats_table() -> str:
+    """The table of formats as Markdown, from the registry."""
+    head = ["format", "read", "write", *(flag.replace("_", " ") for flag in _FLAGS), "feedback", "types"]
+    rows = [head, ["---"] * len(head)]
+    for entry in FORMATS:
+        carries = entry.carries
+        flags = ["yes" if getattr(carries, flag) else "–" for flag in _FLAGS]
+        types = "all" if len(carries.types) >= 11 else ", ".join(sorted(t.replace("_", " ") for t in carries.types))
+        feedback = ", ".join(sorted(carries.feedback)) or "–"
+        rows.append([entry.name, "yes" if entry.read else "–", "yes" if entry.write else "–", *flags, feedback, types])
+    return "\n".join("| " + " | ".join(row) + " |" for row in rows)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,184 @@
+"""Items from drafts: the document's habits, the keys, what belongs together, and the findings of all that."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
+from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
+from rogatum.core.documents.key_lists import key_entries
+from rogatum.core.documents.lines import Line, content_of
+from rogatum.core.documents.making import Maker
+from rogatum.core.documents.matching import Grouped, group_matches
+from rogatum.core.documents.unnumbered import number_lines
+from rogatum.core.findings import (
+    KEY_HABIT,
+    KEY_WITHOUT_ITEM,
+    NUMBER_DOUBLE,
+    NUMBER_GAP,
+    NUMBER_RESTART,
+    NUMBERS_ABSENT,
+    POINTS_UNSHARED,
+    Finding,
+    FindingKind,
+)
+from rogatum.core.items import Item, Matching, Stimulus
+
+
+@dataclass
+class Assembled:
+    """Items with their drafts, passages, findings without and with items, and the lines that nothing claimed."""
+
+    title: str = ""
+    items: list[tuple[Item, Draft]] = field(default_factory=list)
+    stimuli: list[Stimulus] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    unclaimed: list[Line] = field(default_factory=list)
+    claimed: int = 0
+    lines: list[Line] = field(default_factory=list)
+
+
+Content = Callable[[str], str]
+
+
+def assemble(
+    lines: list[Line],
+    name_item: Callable[[int], str],
+    content: Content,
+    begin: Callable[[str, str], None] = lambda _where, _item: None,
+    key_habit: str = "",
+) -> Assembled:
+    """Makes items of lines with roles. `name_item` gives the id of the item at a position.
+
+    `content` makes canonical content; `begin` is told the place and the id of the item whose content comes next.
+    `key_habit` is the emphasis that shows the key, where a person says so.
+    """
+    drafted = make_drafts(lines)
+    numbered = True
+    if not drafted.drafts:
+        again = number_lines(lines)
+        if again is not None:
+            lines, numbered = again.lines, again.numbered
+            drafted = make_drafts(lines)
+    result = Assembled(
+        drafted.title, findings=_outside(drafted, name_item), claimed=drafted.claimed, unclaimed=drafted.unclaimed, lines=lines
+    )
+    if not drafted.drafts:
+        return _nothing_claimed(lines, result)
+    _key_list(lines, drafted.drafts, name_item, result)
+    habit = _key_habits(drafted.drafts, result, key_habit)
+    if numbered:
+        _numbering(drafted.drafts, name_item, result)
+    else:
+        result.findings.append(NUMBERS_ABSENT.at("", count=len(drafted.drafts)))
+    _passages(drafted, content, result)
+    groups = group_matches(drafted.drafts)
+    maker = Maker(result.findings, content, habit, numbered)
+    positions = {id(draft): position for position, draft in enumerate(drafted.drafts)}
+    for group in groups:
+        item_id = name_item(positions[id(group.drafts[0])])
+        begin(group.drafts[0].where, item_id)
+        result.items.append(_made(maker, group, item_id))
+    _section_points(groups, result)
+    return result
+
+
+def _outside(drafted: Drafted, name_item: Callable[[int], str]) -> list[Finding]:
+    """A line that belongs to nothing is queried at the item above it, which it may be a part of."""
+    for finding, before in drafted.findings:
+        if before and len(drafted.drafts) >= before:
+            finding.item = name_item(before - 1)
+    return [finding for finding, _ in drafted.findings]
+
+
+def _made(maker: Maker, group: Grouped, item_id: str) -> tuple[Item, Draft]:
+    draft = group.drafts[0]
+    if len(group.drafts) > 1:
+        draft.last = group.drafts[-1].last
+        return maker.matching(group, item_id), draft
+    return maker.item(draft, item_id), draft
+
+
+def _nothing_claimed(lines: list[Line], result: Assembled) -> Assembled:
+    """A text without a question: no line of it became anything."""
+    return Assembled(title=result.title, unclaimed=[line for line in lines if line.role != "blank"], lines=lines)
+
+
+def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> EmphasisHabit | None:
+    """How the document shows its keys, where it is not by words: emphasis of choices, or a letter at the end of the stem."""
+    asked = [draft for draft in drafts if draft.choices or draft.truths]
+    ends = [draft.stem[-1] for draft in asked if draft.stem and draft.choices]
+    if ends_with_keys(ends):
+        for draft in asked:
+            found = key_at_end(draft.stem[-1]) if draft.stem else None
+            if found is not None:
+                draft.keys.append(found[0])
+                draft.stem[-1].keep(draft.stem[-1].start, found[1])
+    keyed = sum(1 for draft in asked if draft.keys or any(line.marked for first, *_ in draft.choices for line in (first,)))
+    options = [[first for first, *_ in draft.choices] or draft.truths for draft in asked]
+    habit = emphasis_habit(options, keyed) if not stated else stated_habit(options, stated)
+    if habit is not None:
+        result.findings.append(KEY_HABIT.at("", habit=habit.name, items=habit.items, of=habit.of, without=habit.of - habit.items))
+    return habit
+
+
+def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:
+    """Gives each key of a list to the next item of its number, so that numbering may restart."""
+    position = 0
+    for line in (line for line in lines if line.role == "key list"):
+        last: int | None = None
+        for number, key in key_entries(line.text):
+            order = [*range(position, len(drafts)), *range(position)]
+            hit = next((i for i in order if drafts[i].number == number), None)
+            if hit is None:
+                # The line may be the key of one item, which has several parts.
+                owner = name_item(last) if last is not None else None
+                result.findings.append(KEY_WITHOUT_ITEM.at(line.where or f"line {line.number}", owner, number=number))
+                continue
+            drafts[hit].keys.append(key)
+            last, position = hit, hit + 1
+
+
+def _numbering(drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:
+    for position, (before, draft) in enumerate(zip(drafts, drafts[1:], strict=False), 1):
+        kind: FindingKind | None = None
+        if draft.number == before.number:
+            kind = NUMBER_DOUBLE
+        elif draft.number > before.number + 1:
+            kind = NUMBER_GAP
+        elif draft.number <= before.number:
+            kind = NUMBER_RESTART
+        if kind is not None:
+            values = {"before": before.number, "after": draft.number, "number": draft.number}
+            result.findings.append(kind.at(draft.where, name_item(position), **values))
+
+
+def _section_points(groups: list[Grouped], result: Assembled) -> None:
+    """Points that a section has in all: its one item has them; how several share them is not guessed."""
+    counts = Counter(id(group.drafts[0].section) for group in groups)
+    for item, draft in result.items:
+        worth = draft.section.points_all
+        if worth is None or item.points is not None or isinstance(item, Matching):
+            continue
+        count = counts[id(draft.section)]
+        if count == 1:
+            item.points = worth
+        else:
+            result.findings.append(POINTS_UNSHARED.at(draft.where, item.id, points=f"{worth:g}", count=count))
+
+
+def _passages(drafted: Drafted, content: Content, result: Assembled) -> None:
+    """Shared passages become stimuli of the questions that they name, counted from where the passage stands."""
+    for passage in drafted.passages:
+        lines = passage.lines[1:] or passage.lines
+        markup = content(content_of(lines))
+        stimulus = Stimulus(id=f"s{len(result.stimuli) + 1}", content=markup)
+        after = passage.lines[-1].number
+        hits = [d for d in drafted.drafts if passage.first <= d.number <= passage.last and d.first.number > after]
+        hits = hits[: passage.last - passage.first + 1] or [d for d in drafted.drafts if passage.first <= d.number <= passage.last]
+        for draft in hits:
+            draft.stimulus = stimulus.id
+        if hits:
+            result.stimuli.append(stimulus)

@@ -1,0 +1,217 @@
+"""Drafts: items as their lines say them, in the section that they stand in, before their types are decided."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.lines import Line, text_of
+from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE, Finding
+
+
+@dataclass
+class Section:
+    """What headings and directions say of the questions below them: type, points each or in all, and their own text."""
+
+    type: str = ""
+    points_each: float | None = None
+    points_all: float | None = None
+    directions: list[Line] = field(default_factory=list)
+    pool: list[list[Line]] = field(default_factory=list)
+    number: int = 0
+    heading: list[Line] = field(default_factory=list)
+
+    def learn(self, text: str) -> None:
+        """Takes in what a heading or a direction says."""
+        for name, pattern in p.SECTION_TYPES:
+            if pattern.search(text):
+                self.type = name
+                break
+        worth = p.WORTH_EACH.search(text) or p.POINTS_EACH.search(text)
+        if worth is None:
+            return
+        value = float(worth["n"].replace(",", "."))
+        if worth.re is p.WORTH_EACH or worth["each"]:
+            self.points_each = value
+        else:
+            self.points_all = value
+
+
+@dataclass
+class Passage:
+    """A passage or figure for the questions from `first` to `last`, within one section."""
+
+    first: int
+    last: int
+    section: int
+    lines: list[Line] = field(default_factory=list)
+
+
+@dataclass
+class Draft:
+    """An item as its lines say it, before its type is decided."""
+
+    number: int
+    first: Line
+    last: Line
+    section: Section
+    stem: list[Line] = field(default_factory=list)
+    choices: list[list[Line]] = field(default_factory=list)
+    truths: list[Line] = field(default_factory=list)
+    keys: list[str] = field(default_factory=list)
+    labels: dict[str, list[Line]] = field(default_factory=dict)
+    points: float | None = None
+    path: list[str] = field(default_factory=list)
+    stimulus: str | None = None
+
+    @property
+    def where(self) -> str:
+        return self.first.where or f"line {self.first.number}"
+
+    @property
+    def text(self) -> str:
+        """The stem as plain text."""
+        return text_of(self.stem)
+
+    def label(self, name: str) -> str:
+        return text_of(self.labels.get(name, []))
+
+
+@dataclass
+class Drafted:
+    """All drafts of a document, its passages, and the lines that belong to none."""
+
+    title: str = ""
+    drafts: list[Draft] = field(default_factory=list)
+    passages: list[Passage] = field(default_factory=list)
+    # Each with the number of drafts that stood before it.
+    findings: list[tuple[Finding, int]] = field(default_factory=list)
+    unclaimed: list[Line] = field(default_factory=list)
+    claimed: int = 0
+
+
+def make_drafts(lines: list[Line]) -> Drafted:
+    """Gathers lines with roles into drafts."""
+    drafter = _Drafter()
+    for line in lines:
+        if line.role != "blank":
+            drafter.take(line)
+    return drafter.drafted
+
+
+class _Drafter:
+    def __init__(self) -> None:
+        self.drafted = Drafted()
+        self.path: list[tuple[int, str]] = []
+        self.section = Section()
+        self.after_heading = False
+        self.seen: set[int] = set()
+
+    def take(self, line: Line) -> None:
+        drafted = self.drafted
+        if line.role in ("outside", "aside"):
+            drafted.unclaimed.append(line)
+            if line.role == "outside":
+                kind = ANSWER_LINE if p.NEAR_KEY.match(line.text) else LINE_OUTSIDE
+                found = kind.at(line.where or f"line {line.number}", text=line.shown.strip()[:80])
+                drafted.findings.append((found, len(drafted.drafts)))
+            return
+        # Choices side by side share a line; it counts once.
+        drafted.claimed += line.number not in self.seen
+        self.seen.add(line.number)
+        if line.role == "title":
+            drafted.title = drafted.title or line.value
+            self.section.learn(line.value)
+        elif line.role == "heading":
+            self._heading(line)
+        elif line.role == "direction":
+            self._direction(line)
+        elif line.role == "use":
+            first, last = map(int, line.label.split("-"))
+            drafted.passages.append(Passage(first, last, self.section.number, [line]))
+        elif line.role == "passage" and drafted.passages:
+            drafted.passages[-1].lines.append(line)
+        elif line.role == "stem":
+            drafted.drafts.append(self._started(line))
+        elif line.role == "choice" and line.item is None:
+            self.section.pool.append([line])
+        elif line.item is not None and drafted.drafts:
+            drafted.drafts[-1].last = line
+            _added(drafted.drafts[-1], line)
+
+    def _heading(self, line: Line) -> None:
+        text = line.value
+        if not p.TYPE_HEADING.match(text):
+            self.path = [entry for entry in self.path if entry[0] < line.level] + [(line.level, _without_points(text))]
+            self.drafted.title = self.drafted.title or _without_points(text)
+        self.section = Section(number=self.section.number + 1, heading=[line])
+        self.section.learn(text)
+
+    def _direction(self, line: Line) -> None:
+        if self.section.directions and self.drafted.drafts and self.drafted.drafts[-1].section is self.section:
+            # A direction after questions begins a section of its own.
+            self.section = Section(number=self.section.number + 1)
+        self.section.directions.append(line)
+        self.section.learn(line.value)
+
+    def _started(self, line: Line) -> Draft:
+        number, _, filled = line.label.partition("=")
+        draft = Draft(int(number), line, line, self.section, path=[name for _, name in self.path])
+        _take_points(draft, line)
+        if line.value:
+            draft.stem.append(line)
+        if filled:
+            draft.keys.append(filled)
+        return draft
+
+
+def _without_points(text: str) -> str:
+    return re.sub(r"\s*[(\[][^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", "", text, flags=re.I).strip()
+
+
+def _take_points(draft: Draft, line: Line) -> None:
+    """Points in brackets at the start or the end of a stem."""
+    points = p.POINTS_IN_STEM.search(line.text, line.start)
+    if points is None:
+        return
+    end = len(line.text.rstrip()) if line.end is None else line.end
+    if points.start() <= line.start:
+        line.keep(points.end(), end)
+    elif points.end() >= end:
+        line.keep(line.start, points.start())
+    else:
+        return
+    draft.points = float(points[1].replace(",", "."))
+
+
+def _added(draft: Draft, line: Line) -> None:
+    if line.role == "choice":
+        # Feedback that stands between choices is that of the choice above it.
+        if draft.choices and draft.labels.get("feedback"):
+            draft.labels[f"feedback:{draft.choices[-1][0].label}"] = draft.labels.pop("feedback")
+        draft.choices.append([line])
+    elif line.role == "truth":
+        draft.truths.append(line)
+    elif line.role == "key":
+        draft.keys.append(line.spoken)
+    elif line.role == "points":
+        match = re.match(r"\s*(\d+(?:[.,]\d+)?)", line.value)
+        draft.points = float(match[1].replace(",", ".")) if match else draft.points
+    elif line.role in ("feedback", "label"):
+        draft.labels.setdefault(line.label, []).append(line)
+    elif line.role == "more":
+        _continued(draft, line)
+
+
+def _continued(draft: Draft, line: Line) -> None:
+    if line.label == "choice" and draft.choices:
+        draft.choices[-1].append(line)
+    elif line.label == "key" and draft.keys:
+        draft.keys[-1] += " " + line.value
+    elif line.label in draft.labels:
+        draft.labels[line.label].append(line)
+    else:
+        _take_points(draft, line)
+        if line.value:
+            draft.stem.append(line)

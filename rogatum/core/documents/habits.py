@@ -1,0 +1,79 @@
+"""What a document as a whole does: how it shows the key. Emphasis is a key only where most items use it as one."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from rogatum.core.documents.lines import Line
+
+# The plainer the sign, the sooner it is taken for the key.
+KINDS = ("mark", "bold", "underline", "italic", "strike")
+NAMES = {
+    "mark": "highlight or colour",
+    "bold": "bold type",
+    "underline": "underlining",
+    "italic": "italics",
+    "strike": "striking out",
+}
+SHARE = 0.5
+
+
+@dataclass(frozen=True)
+class EmphasisHabit:
+    """The kind of emphasis that shows the key, on how many of the items with choices."""
+
+    kind: str
+    items: int
+    of: int
+
+    @property
+    def name(self) -> str:
+        return NAMES[self.kind]
+
+
+def is_emphasised(line: Line, kind: str) -> bool:
+    return kind in line.marks() or (kind in line.label_marks() and bool(line.value))
+
+
+def emphasised(choices: Sequence[Line], kind: str) -> list[Line]:
+    """The choices that are wholly in an emphasis, where some are and some are not."""
+    hits = [line for line in choices if kind in line.marks()]
+    if not hits:
+        hits = [line for line in choices if kind in line.label_marks()]
+    return hits if 0 < len(hits) < len(choices) else []
+
+
+def emphasis_habit(items: Sequence[Sequence[Line]], keyed: int) -> EmphasisHabit | None:
+    """The habit over the choices of all items; None where none holds, or where most items (`keyed`) are keyed otherwise."""
+    asked = [choices for choices in items if len(choices) > 1]
+    if not asked:
+        return None
+    counts = {kind: sum(1 for choices in asked if len(emphasised(choices, kind)) in (1, 2, 3)) for kind in KINDS}
+    kind = max(KINDS, key=lambda k: (counts[k], -KINDS.index(k)))
+    if counts[kind] < max(1, SHARE * len(asked)) or keyed > counts[kind]:
+        return None
+    return EmphasisHabit(kind, counts[kind], len(asked))
+
+
+def stated_habit(items: Sequence[Sequence[Line]], kind: str) -> EmphasisHabit | None:
+    """The habit that a person names; None for "none"."""
+    if kind not in KINDS:
+        return None
+    asked = [choices for choices in items if len(choices) > 1]
+    return EmphasisHabit(kind, sum(bool(emphasised(choices, kind)) for choices in asked), len(asked))
+
+
+_END_KEY = re.compile(r"\s*[(\[](?P<key>[A-Ha-h](?:\s*,\s*[A-Ha-h])*)[)\]]\s*$")
+
+
+def key_at_end(line: Line) -> tuple[str, int] | None:
+    """A key letter in brackets at the end of a stem, and where it begins."""
+    match = _END_KEY.search(line.value)
+    return (match["key"], line.start + match.start()) if match else None
+
+
+def ends_with_keys(stems: Sequence[Line]) -> bool:
+    """Whether most stems of items with choices end with a key letter in brackets."""
+    return bool(stems) and sum(key_at_end(stem) is not None for stem in stems) >= max(1, SHARE * len(stems))

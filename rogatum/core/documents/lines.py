@@ -1,0 +1,184 @@
+"""Lines: what every document is flattened to before its questions are looked for. Emphasis and objects keep their places."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from rogatum.core.content import escape, plain_text
+
+Role = Literal[
+    "blank",
+    "title",
+    "heading",
+    "direction",
+    "use",
+    "passage",
+    "stem",
+    "choice",
+    "truth",
+    "key",
+    "key list",
+    "points",
+    "feedback",
+    "label",
+    "more",
+    "aside",
+    "outside",
+]
+# What stands in a text for a picture, a formula or a table.
+OBJECT = "\ufffc"
+# Kinds of emphasis, and the elements that show them; a mark (highlight, colour, shading) has none, it only tells.
+_ELEMENTS = {"bold": "strong", "italic": "em", "underline": "u", "strike": "s", "sup": "sup", "sub": "sub", "code": "code"}
+_BLOCKS = ("<table", "<pre", "<ul", "<ol", "<blockquote", "<p>")
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of a line with one emphasis. `html` is the content of an object, whose text is OBJECT."""
+
+    text: str
+    marks: frozenset[str] = frozenset()
+    html: str = ""
+
+
+@dataclass
+class Line:
+    """One line of a document.
+
+    `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
+    `end` the stretch that is left when the role's own marks are taken off. `label` is the number of a stem, the letter of a
+    choice, or the name of a label; `marked` says that a choice carries a key mark; `item` is the position of the item it belongs
+    to; `name` tells the line from others wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an
+    automatic list (0: none), `paragraph` that it is one of a document.
+    """
+
+    number: int
+    text: str
+    role: Role = "blank"
+    label: str = ""
+    marked: bool = False
+    item: int | None = None
+    level: int = 0
+    depth: int = 0
+    pieces: list[Piece] = field(default_factory=list)
+    paragraph: bool = False
+    heading: bool = False
+    after_blank: bool = False
+    start: int = 0
+    end: int | None = None
+    where: str = ""
+    name: str = ""
+
+    @property
+    def blank(self) -> bool:
+        return not self.text.strip()
+
+    @property
+    def value(self) -> str:
+        """The text of the stretch that is left."""
+        return self.text[self.start : self.end].strip()
+
+    @property
+    def spoken(self) -> str:
+        """The stretch that is left, with a power of ten that stands raised written as 10^23."""
+        found = ""
+        for piece, _ in _within(self.pieces, self.start, len(self.text) if self.end is None else self.end):
+            found += f"^{piece.text}" if "sup" in piece.marks and found.endswith("10") else piece.text
+        return found.strip() or self.value
+
+    @property
+    def shown(self) -> str:
+        """The whole text, with what an object says in its place."""
+        if OBJECT not in self.text:
+            return self.text
+        return "".join(plain_text(piece.html) or "[picture]" if piece.html else piece.text for piece in self.pieces)
+
+    def keep(self, start: int, end: int | None = None) -> None:
+        """Sets the stretch that is left, without spaces at its ends."""
+        stretch = self.text[start:end]
+        self.start = start + len(stretch) - len(stretch.lstrip())
+        self.end = self.start + len(stretch.strip())
+
+    def cut(self, start: int, end: int) -> Line:
+        """A line of its own made of a stretch of this one."""
+        part = Line(
+            self.number, self.text[start:end].rstrip(), paragraph=self.paragraph, depth=self.depth, where=self.where, name=self.name
+        )
+        part.after_blank = self.after_blank
+        part.pieces = [piece for piece, _ in _within(self.pieces, start, start + len(part.text))]
+        return part
+
+    def content(self, without: str = "") -> str:
+        """The stretch that is left as HTML; `without` names an emphasis that only tells the key."""
+        end = len(self.text) if self.end is None else self.end
+        if not self.pieces:
+            return escape(self.text[self.start : end])
+        return "".join(_html(piece, without) for piece, _ in _within(self.pieces, self.start, end)).strip()
+
+    def marks(self) -> frozenset[str]:
+        """The kinds of emphasis that the whole of the stretch that is left has."""
+        end = len(self.text) if self.end is None else self.end
+        found = [piece.marks for piece, _ in _within(self.pieces, self.start, end) if piece.text.strip() and not piece.html]
+        return frozenset.intersection(*found) if found else frozenset()
+
+    def label_marks(self) -> frozenset[str]:
+        """The kinds of emphasis of the label before the stretch that is left."""
+        found = [piece.marks for piece, _ in _within(self.pieces, 0, self.start) if piece.text.strip()]
+        return frozenset.intersection(*found) if found else frozenset()
+
+
+def _within(pieces: list[Piece], start: int, end: int) -> Iterator[tuple[Piece, int]]:
+    """The pieces of a stretch, cut to it."""
+    at = 0
+    for piece in pieces:
+        first, last = max(start, at), min(end, at + len(piece.text))
+        if first < last:
+            yield Piece(piece.text[first - at : last - at], piece.marks, piece.html), first
+        at += len(piece.text)
+
+
+def _html(piece: Piece, without: str) -> str:
+    if piece.html:
+        return piece.html
+    markup = escape(piece.text)
+    for mark, tag in _ELEMENTS.items():
+        if mark in piece.marks and mark != without and piece.text.strip():
+            markup = f"<{tag}>{markup}</{tag}>"
+    return markup
+
+
+def line_of(number: int, pieces: list[Piece], **more: object) -> Line:
+    """A line of a document from its pieces."""
+    merged: list[Piece] = []
+    for piece in pieces:
+        if merged and not piece.html and not merged[-1].html and (piece.marks == merged[-1].marks or not piece.text):
+            merged[-1] = Piece(merged[-1].text + piece.text, piece.marks)
+        else:
+            merged.append(piece)
+    return Line(number, "".join(piece.text for piece in merged), pieces=merged, paragraph=True, **more)  # type: ignore[arg-type]
+
+
+def lines_of(text: str) -> list[Line]:
+    """The lines of plain text."""
+    return [Line(number, line.expandtabs(8).rstrip()) for number, line in enumerate(text.split("\n"), 1)]
+
+
+def text_of(lines: Iterable[Line]) -> str:
+    return " ".join(line.value for line in lines).strip()
+
+
+def content_of(lines: list[Line], without: str = "") -> str:
+    """Several lines as one content: lines of a text run on until a blank line, paragraphs of a document stay apart."""
+    blocks: list[str] = []
+    for line in lines:
+        markup = line.content(without)
+        apart = line.paragraph or line.after_blank or markup.startswith(_BLOCKS)
+        if blocks and not apart and not blocks[-1].endswith(("</table>", "</pre>")):
+            blocks[-1] += " " + markup
+        elif markup:
+            blocks.append(markup)
+    if len(blocks) < 2:
+        return "".join(blocks)
+    return "".join(block if block.startswith(_BLOCKS) else f"<p>{block}</p>" for block in blocks)

@@ -1,0 +1,228 @@
+"""The marks that people use, as data: how a stem, a choice, a key and a label are written."""
+
+from __future__ import annotations
+
+import re
+
+# 1. 1) (1) 1: 1 - #1 Q1 Q1. Question 1: **1.** ; an answer may stand on a blank before it: ____ 1.
+STEM = re.compile(
+    r"^\s*(?:(?P<blank>_+\s*(?P<filled>[A-Za-z]{0,5})\s*_*)\s*|\(?(?P<lead>[A-HT]|True|False)\)?\s+(?=\(?\d{1,3}[.)]))?"
+    r"(?:(?:Q(?:uestion)?|Item|Problem|Exercise|Nr?|No|Frage|Aufgabe|Pregunta|Ejercicio|Domanda|Vraag|Pergunta)\s*\.?\s*#?\s*(?P<n1>\d{1,3})(?:\s+of\s+\d{1,3}\b)?\s*[.):\-–—]?(?=\s|$)"
+    r"|#\s?(?P<n2>\d{1,3})\s*[.):\-–—]?(?=\s)"
+    r"|\((?P<n3>\d{1,3})\)(?=\s)"
+    r"|(?P<n4>\d{1,3})\s?[.):](?=\s|$|[A-Z“\"(\ufffc])"
+    r"|(?P<n5>\d{1,3})\s[\-–—](?=\s))"
+    r"\s*(?P<rest>.*)$",
+    re.I,
+)
+KEY_MARKS = "*✓✔√☑☒"
+OPEN_MARKS = "☐□○◯"
+# *a. a.* (a) a) A - a: [x] a.
+CHOICE = re.compile(
+    rf"^\s*(?P<mark>(?:[{re.escape(KEY_MARKS)}]|\[[xX✓*]\]|->|→)\s*)?(?:\[\s\]\s*|[{OPEN_MARKS}]\s*)?"
+    r"(?:\((?P<l1>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\)|\[(?P<l4>[A-Za-z])\](?=\s)|(?P<l2>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\s?[.):](?!\w\.)|(?P<l3>[A-Za-z])\s[\-–—](?=\s))"
+    r"\s*(?P<rest>.*)$"
+)
+BULLET = re.compile(rf"^\s*(?P<mark>\[[xX✓*]\]|[✓✔☑☒])?\s*(?P<bullet>\[\s\]|[-•‣·{OPEN_MARKS}]|\(\s\))?\s+(?P<rest>\S.*)$")
+MARK_BEFORE = re.compile(rf"^\s*[{re.escape(KEY_MARKS)}]+\s*")
+MARK_BEHIND = re.compile(rf"\s*(?:[{re.escape(KEY_MARKS)}]+|\((?:correct|right|key)\)|<-+|←)\s*$", re.I)
+
+_KEY_IN_OTHER_LANGUAGES = (
+    "antwort",
+    "antworten",
+    "richtige antwort",
+    "lösung",
+    "réponse",
+    "réponses",
+    "bonne réponse",
+    "respuesta",
+    "respuestas",
+    "respuesta correcta",
+    "risposta",
+    "risposta corretta",
+    "resposta",
+    "antwoord",
+)
+# Labels at the start of a line, and what they mean. A label is followed by a colon (or a dot or dash where it is short).
+LABELS: dict[str, tuple[str, ...]] = {
+    "key": (
+        "answer",
+        "answers",
+        "ans",
+        "correct answer",
+        "correct answers",
+        "correct",
+        "correct choice",
+        "correct response",
+        "right answer",
+        "key",
+        "answer key",
+        "solution",
+        "accepted answers",
+        "accepted answer",
+        "correct order",
+        "correct sequence",
+        *_KEY_IN_OTHER_LANGUAGES,
+    ),
+    "model": ("model answer", "sample answer", "suggested answer", "possible answer", "expected answer"),
+    "rubric": ("rubric", "marking scheme", "marking", "grading"),
+    "points": ("points", "point", "pts", "marks", "mark", "score", "point value", "punkte", "puntos", "punti"),
+    "feedback": ("feedback", "rationale", "explanation", "comment", "general feedback", "why"),
+    "correct": (
+        "correct feedback",
+        "feedback if correct",
+        "if correct",
+        "feedback for correct answer",
+        "feedback for correct answers",
+    ),
+    "incorrect": (
+        "incorrect feedback",
+        "feedback if incorrect",
+        "if incorrect",
+        "wrong feedback",
+        "feedback for incorrect answer",
+        "feedback for incorrect answers",
+        "feedback for wrong answers",
+    ),
+    "type": ("type", "question type", "item type"),
+    "title": ("title",),
+    "hint": ("hint",),
+    "difficulty": ("difficulty", "level of difficulty", "difficulty level", "level", "diff", "dif"),
+    "page": ("page", "pages", "page reference", "page ref", "ref", "reference", "pg", "page number", "page no"),
+    "outcome": (
+        "outcome",
+        "learning outcome",
+        "objective",
+        "learning objective",
+        "lo",
+        "standard",
+        "obj",
+        "objectives",
+        "nat",
+        "sta",
+        "std",
+    ),
+    "topic": ("topic", "subject", "top"),
+    "tag": ("keywords", "keyword", "tags"),
+    "level": ("bloom", "bloom's", "bloom's taxonomy", "level of thinking", "cognitive level", "taxonomy", "skill", "blooms", "blm"),
+}
+MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
+_WORDS = "|".join(re.escape(word) for word in sorted(MEANING, key=len, reverse=True))
+LABEL = re.compile(rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*\s*(?:[:=][*_]*|\.(?=\s)|\s[-–](?=\s))\s*[*_]*\s*(?P<rest>.*)$", re.I)
+LATER_LABEL = re.compile(rf"\s{{1,}}(?=(?:{_WORDS})\s*:\s)", re.I)
+# A key that stands behind what it is the key of: “Clay is fine. (T/F) Answer: T”, “Which? (Ans: b)”.
+KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*[)\]]?\s*$)", re.I)
+# The label of a choice in a list of numbers below a stem.
+NUMBERED_CHOICE = re.compile(
+    rf"^\s*(?P<mark>[{re.escape(KEY_MARKS)}]?)\s*(?P<open>\(?)(?P<n>\d{{1,2}})(?P<close>[.)])\s+(?P<rest>\S.*)$"
+)
+# What is matched and an answer of the shared list, side by side: “clay      a. fine”.
+PAIR_BESIDE = re.compile(r"(?:\s{2,}|\t)\s*(?=\(?(?P<letter>[A-Za-z])[.)]\s+\S)")
+LONE_TRUTH = re.compile(r"^\s*(?P<mark>[*✓✔☑☒]?)\s*(?P<word>true|false)\s*(?P<behind>[*✓✔]?)\s*$", re.I)
+CHOICE_FEEDBACK = re.compile(
+    r"^\s*(?:feedback|rationale|explanation|comment)\s*(?:for\s+)?\(?(?P<letter>[A-Ha-h])\)?\s*[:.\-–—]\s*", re.I
+)
+# A label that is not known: a few words and a colon at the start of a line.
+OTHER_LABEL = re.compile(r"^\s*[A-Z][A-Za-z]*(?:[ -][A-Za-z]+){0,2}\s?:\s+\S")
+NEAR_KEY = re.compile(r"^\s*(?:the\s+)?(?:answer|ans|correct|key)\b.{0,40}$", re.I)
+
+NAMED_HEADING = re.compile(
+    r"^\s*(?:chapter|unit|section|part|module|lesson|week)\s+(?:\d+(?:\.\d+)*|[IVXL]+|[A-Z])\b(?:\s*[:.\-–—,]\s*.*|\s*\(.*|\s*)$",
+    re.I,
+)
+MARKED_HEADING = re.compile(r"^\s{0,3}(#{1,6})\s+(.*?)\s*#*\s*$")
+KEY_HEADING = re.compile(
+    r"^\s*#*\s*[*_]*(?:answers?(?:\s+(?:key|list|sheet|to\b.*))?|key|answer\s+key.*|correct\s+answers|solutions)[*_]*\s*:?\s*$",
+    re.I,
+)
+KEY_ENTRY = re.compile(
+    r"(?P<number>\d{1,3})\s*(?:[.):\-–—=]\s*|\s)\s*\(?(?P<key>true|false|[A-Za-z](?:\s*(?:,|&|and|\+)\s*[A-Za-z]\b)*)\)?(?=$|[\s,;|.)\]])",
+    re.I,
+)
+NUMBERED_BLANK = re.compile(r"\s+\d{1,3}[.)]\s*_{2,}\s*$")
+POINTS_IN_STEM = re.compile(r"\s*[(\[](\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)[)\]]\s*", re.I)
+KEY_IN_STEM = re.compile(r"\s*\((?P<key>[A-Ha-h])\)\s*$")
+TRUE_FALSE_CUE = re.compile(r"\b(?:true\s*(?:or|/)\s*false|t\s*/\s*f)\b", re.I)
+SEVERAL_CUE = re.compile(
+    r"\b(?:all\s+that|select\s+all|mark\s+all|mark\s+every|choose\s+all|check\s+all|which\s+(?:two|three|four)|(?:choose|select|pick|mark|name)\s+"
+    r"(?:two|three|four|2|3|4|several)|more\s+than\s+one|one\s+or\s+more|all\s+of\s+(?:those|them)\s+that)\b",
+    re.I,
+)
+ONE_CUE = re.compile(r"\b(?:choose|select|pick|mark)\s+(?:only\s+)?one\b", re.I)
+ESSAY_CUE = re.compile(
+    r"^\s*(?:in\s+[\w\s-]+,\s*)?(?:explain|describe|discuss|compare|contrast|outline|summari[sz]e|justify|evaluate|analy[sz]e|draw|sketch|prove|"
+    r"give\s+(?:an?|two|three|reasons)|write|list|define|illustrate|comment|argue|assess|state\s+and)\b",
+    re.I,
+)
+# What a direction or a heading says of the questions below it.
+DIRECTION = re.compile(
+    r"^\s*(?:[*_]*(?:directions?|instructions?|note)\b\s*[:.]|(?:please\s+)?(?:choose|select|circle|mark|tick|check|write|indicate|answer|match|"
+    r"fill|complete|put|place|identify|decide|for\s+(?:each|questions|items)|in\s+(?:each|the\s+space)|give|each\s+(?:question|item)|read\s+each|"
+    r"(?:multiple[\s-]+choice|true\s*(?:/|or|-)\s*false|matching|essays?|short\s+answers?|fill[\s-]+in[^.:]{0,20}|completion)\s*[.:]\s+(?=\w)|"
+    r"use\s+(?:the|a)|show|attempt|there\s+(?:is|are)\s+(?:one|only\s+one))\b)",
+    re.I,
+)
+MATCH_CUE = re.compile(r"\bmatch(?:ing|es)?\b|\bcolumn\s+(?:a|b|i|ii|1|2)\b", re.I)
+SECTION_TYPES: tuple[tuple[str, re.Pattern[str]], ...] = (
+    ("matching", re.compile(r"\bmatch(?:ing)?\b", re.I)),
+    ("true_false", re.compile(r"\btrue\s*(?:or|/|-|and)\s*false\b|\bt\s*(?:/|or)\s*f\b", re.I)),
+    ("multiple_response", re.compile(r"\bmultiple[\s-]+(?:response|answers?|select)\b|\ball\s+that\s+apply\b", re.I)),
+    ("multiple_choice", re.compile(r"\bmultiple[\s-]+choice\b|\bbest\s+(?:answer|choice)\b", re.I)),
+    ("ordering", re.compile(r"\border(?:ing)?\b|\bsequenc(?:e|ing)\b|\brank(?:ing)?\b", re.I)),
+    ("numeric", re.compile(r"\b(?:numeric(?:al)?|calculations?|problems)\b", re.I)),
+    (
+        "fill_in",
+        re.compile(r"\bfill[\s-]+in\b|\bcompletion\b|\bshort\s+answers?\b|\bidentification\b|\bcomplete\s+(?:the|each)\b", re.I),
+    ),
+    ("essay", re.compile(r"\bessays?\b|\blong\s+answers?\b|\bdiscussion\b|\bopen[\s-]+(?:ended|questions?)\b", re.I)),
+)
+TYPE_HEADING = re.compile(
+    r"^\s*(?:multiple[\s-]+(?:choice|response|answers?)|true\s*(?:or|/|-|and)\s*false|matching|short\s+answers?|essays?|fill[\s-]+in.{0,20}|"
+    r"completion|numeric(?:al)?|ordering|long\s+answers?|problems)\s*(?:questions?|items|section)?\s*(?:\(.*\))?\s*[:.]?\s*$",
+    re.I,
+)
+POINTS_EACH = re.compile(
+    r"[(\[]?\b(?P<n>\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)\s*(?P<each>each|per\s+(?:question|item)|apiece|every)?", re.I
+)
+WORTH_EACH = re.compile(
+    r"\b(?:each|every)\b.{0,30}?\b(?:worth|carries|is|=)\s*(?P<n>\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)", re.I
+)
+USE_FOR = re.compile(
+    r"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbers?)\s+#?(?P<a>\d{1,3})\s*(?:-|–|—|to|through|and|&|,)\s*#?(?P<b>\d{1,3})\b",
+    re.I,
+)
+USE_CUE = re.compile(
+    r"\b(?:use|refer|read|look|study|consult|based?|following|consider|examine|figure|passage|table|map|graph|diagram|notes?|data|case)\b",
+    re.I,
+)
+TRUTH_OPTIONS = re.compile(
+    r"^\s*(?:[(\[]?[aA][.)\]]\s*)?[*]?(?P<t>true|t)[*]?\s*(?:/|\||or|,|\s)\s*(?:[(\[]?[bB][.)\]]\s*)?[*]?(?P<f>false|f)[*]?\s*$",
+    re.I,
+)
+KEY_BEFORE = re.compile(r"^(?:_*\s*)?[(\[]?(?P<key>T|F|True|False|TRUE|FALSE)[)\]]?(?:\s*_+)?[\s.:\-–—]+(?=[A-Z“\"0-9])")
+KEY_BEHIND = re.compile(r"\s*(?:[(\[](?P<key>true|false|t|f)[)\]]|(?:[-–—]\s*|(?<=[.!])\s+)(?P<word>true|false)\.?)\s*$", re.I)
+PAGE_FURNITURE = re.compile(
+    r"^\s*(?:(?:page|p\.)\s*\d+(?:\s*(?:of|/)\s*\d+)?|\d+\s*(?:of|/)\s*\d+|[-–—]\s*\d+\s*[-–—]|©.*|copyright\b.*|"
+    r"(?:name|student|date|class|group|section|score|id|period)\s*:?\s*_{3,}.*|end\s+of\s+(?:test|quiz|exam(?:ination)?)\W*|"
+    r"[-=_*~]{3,}|(?:please\s+)?turn\s+(?:over|the\s+page).*)\s*$",
+    re.I,
+)
+BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}")
+
+
+# Numbers that are none of STEM's, as 1.1 or A1.
+OTHER_NUMBER = re.compile(r"^\s*(?:\d{1,2}(?:\.\d{1,2})+|[A-Z]{1,3}-?\d{1,3})\s?[.):]?\s+(?P<rest>\S.*)$")
+ROMAN = re.compile(r"^\s*\(?(?P<n>[IVX]{1,5})[.)]\s+(?P<rest>\S.*)$")
+
+
+def roman_value(text: str) -> int | None:
+    """The value of a small Roman numeral (i to xx), or None."""
+    values = {"i": 1, "v": 5, "x": 10}
+    total, before = 0, 0
+    for sign in reversed(text.lower()):
+        if sign not in values:
+            return None
+        value = values[sign]
+        total += -value if value < before else value
+        before = max(before, value)
+    return total if 0 < total <= 20 else None

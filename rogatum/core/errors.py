@@ -1,0 +1,24 @@
+"""The errors of the core. Everything else about a source is a finding, not an exception."""
+
+
+class RogatumError(Exception):
+    """Base of all errors that Rogatum raises on purpose."""
+
+
+class UnreadableSource(RogatumError):
+    """A source cannot be read at all.
+
+    `what` says what the source seems to be, `why` why it cannot be read, `way_out` what the person can do.
+    """
+
+    def __init__(self, what: str, why: str, way_out: str) -> None:
+        super().__init__(f"{what}: {why} {way_out}")
+        self.what, self.why, self.way_out = what, why, way_out
+
+
+class UnknownFormat(RogatumError):
+    """A format name that the registry does not have, or that cannot do what is asked."""
+
+    def __init__(self, name: str, known: list[str]) -> None:
+        super().__init__(f"There is no format “{name}” for this. Known: {', '.join(known)}.")
+        self.name, self.known = name, known

@@ -1,0 +1,218 @@
+"""How each facet of two items is judged."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from rogatum.core import item_parts as parts
+from rogatum.core.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
+from rogatum.core.fidelity.probes import Disagreement, disagreements
+from rogatum.core.items import Bank, Item, MultipleResponse, Preserved
+
+Facet = Literal["type", "stem", "formatting", "math", "media", "choices", "key", "marking", "feedback", "metadata", "grouping"]
+Verdict = Literal["same", "recast", "changed", "lost", "added"]
+
+
+@dataclass(frozen=True)
+class Judgement:
+    verdict: Verdict
+    code: str = ""
+    message: str = ""
+    a: str = ""
+    b: str = ""
+
+
+SAME = Judgement("same")
+
+
+class Sides:
+    """What facets need of the two banks: media by hash, pools and stimuli of items."""
+
+    def __init__(self, a: Bank, b: Bank) -> None:
+        self.media = [{entry.ref: entry.sha256 for entry in bank.media} for bank in (a, b)]
+        self.pools = [bank.pool_paths() for bank in (a, b)]
+        self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
+
+    def hashes(self, side: int, item: Item) -> list[str]:
+        found = [ref for content in parts.contents(item) for ref in media_refs(content)]
+        return sorted(self.media[side].get(ref, ref) for ref in found)
+
+    def stimulus(self, side: int, item: Item) -> str:
+        return comparable(self.stimuli[side].get(item.stimulus or "", ""))
+
+
+def _compared(a: object, b: object, what: str, code: str, shown: Callable[[object], str] = str) -> Judgement:
+    """Equal, gone, new, or different."""
+    if a == b:
+        return SAME
+    if a and not b:
+        return Judgement("lost", f"{code}-lost", f"{what} did not come over.", shown(a), "")
+    if b and not a:
+        return Judgement("added", f"{code}-added", f"{what} was added.", "", shown(b))
+    return Judgement("changed", f"{code}-changed", f"{what} differs.", shown(a), shown(b))
+
+
+def _shown(value: object) -> str:
+    if isinstance(value, list):
+        return "; ".join(map(str, value))[:300]
+    if isinstance(value, dict):
+        return "; ".join(f"{k}: {_shown(v)}" for k, v in value.items())[:300]
+    return str(value)[:300]
+
+
+def _type(a: Item, b: Item, _sides: Sides) -> Judgement:
+    if a.type == b.type:
+        return SAME
+    names = a.type.replace("_", " "), b.type.replace("_", " ")
+    if not isinstance(a, Preserved) and not disagreements(a, b) and parts.key(a):
+        return Judgement("recast", "type-recast", f"A {names[0]} became a {names[1]} that marks alike.", *names)
+    return Judgement("changed", "type-changed", f"A {names[0]} became a {names[1]}.", *names)
+
+
+def _stem(a: Item, b: Item, _sides: Sides) -> Judgement:
+    text_a, text_b = comparable(a.stem), comparable(b.stem)
+    if text_a != text_b and _squeezed(text_a) == _squeezed(text_b):
+        return Judgement("recast", "stem-spacing", "Only spaces differ.", text_a[:300], text_b[:300])
+    return _compared(text_a, text_b, "The stem", "stem", _shown)
+
+
+def _squeezed(text: str) -> str:
+    return re.sub(r"[\s_]+", "", text)
+
+
+def _formatting(a: Item, b: Item, _sides: Sides) -> Judgement:
+    tags_a = [skeleton(content) for content in parts.contents(a)]
+    tags_b = [skeleton(content) for content in parts.contents(b)]
+    # Contents are compared as a whole where their number differs: that is another facet's matter.
+    flat_a, flat_b = [t for tags in tags_a for t in tags], [t for tags in tags_b for t in tags]
+    if flat_a == flat_b:
+        return SAME
+    names_a, names_b = _named(flat_a), _named(flat_b)
+    if flat_a and len(flat_b) < len(flat_a) and set(flat_b) <= set(flat_a):
+        return Judgement("lost", "formatting-lost", "Formatting did not come over.", _shown(names_a), _shown(names_b))
+    return _compared(flat_a, flat_b, "Formatting", "formatting", lambda v: _shown(_named(v)))  # type: ignore[arg-type]
+
+
+def _named(tags: list[str]) -> list[str]:
+    return [f"<{tag}>" for tag in dict.fromkeys(tag for tag in tags if not tag.startswith("/"))]
+
+
+def _math(a: Item, b: Item, _sides: Sides) -> Judgement:
+    found_a = [tex for content in parts.contents(a) for tex in formulas_of(content)]
+    found_b = [tex for content in parts.contents(b) for tex in formulas_of(content)]
+    if found_a and len(found_b) < len(found_a):
+        return Judgement("lost", "math-lost", "A formula did not come over.", _shown(found_a), _shown(found_b))
+    return _compared(sorted(found_a), sorted(found_b), "A formula", "math", _shown)
+
+
+def _media(a: Item, b: Item, sides: Sides) -> Judgement:
+    found_a, found_b = sides.hashes(0, a), sides.hashes(1, b)
+    if found_a and len(found_b) < len(found_a):
+        return Judgement("lost", "media-lost", "A picture or sound did not come over.", f"{len(found_a)}", f"{len(found_b)}")
+    judged = _compared(found_a, found_b, "A picture or sound", "media", lambda v: str(len(v)))  # type: ignore[arg-type]
+    if judged.verdict != "same":
+        return judged
+    alts = [[alt for content in parts.contents(item) for alt in alt_texts(content)] for item in (a, b)]
+    return _compared(alts[0], alts[1], "A picture's alternative text", "alt", _shown)
+
+
+def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
+    texts_a = [comparable(content) for content in parts.options(a)]
+    texts_b = [comparable(content) for content in parts.options(b)]
+    if texts_a != texts_b and sorted(texts_a) == sorted(texts_b):
+        return Judgement("recast", "choices-order", "The choices stand in another order.", _shown(texts_a), _shown(texts_b))
+    if texts_a and len(texts_b) < len(texts_a):
+        return Judgement("lost", "choices-lost", "Choices did not come over.", _shown(texts_a), _shown(texts_b))
+    return _compared(texts_a, texts_b, "The choices", "choices", _shown)
+
+
+def _key(a: Item, b: Item, _sides: Sides) -> Judgement:
+    return _compared(parts.key(a), parts.key(b), "The key", "key", _shown)
+
+
+def _marking(a: Item, b: Item, _sides: Sides) -> Judgement:
+    if isinstance(a, Preserved) and isinstance(b, Preserved):
+        return SAME if a.original == b.original else Judgement("changed", "original-changed", "The preserved original differs.")
+    found = disagreements(a, b)
+    if found:
+        return _disagreed(found)
+    points = _compared(a.points, b.points, "The points", "points", lambda v: f"{v:g}")
+    if points.verdict != "same" or not (isinstance(a, MultipleResponse) and isinstance(b, MultipleResponse)):
+        return points
+    if a.scoring != b.scoring:
+        return Judgement("recast", "scoring-recast", "The scoring is written in another way and marks alike.", a.scoring, b.scoring)
+    return SAME
+
+
+def _disagreed(found: list[Disagreement]) -> Judgement:
+    def shown(value: float | None) -> str:
+        return "cannot be marked" if value is None else f"{value * 100:.0f} %"
+
+    first = found[0]
+    more = f" ({len(found)} probes differ)" if len(found) > 1 else ""
+    sides = [
+        "; ".join(f"{d.label}: {shown(value)}" for d, value in ((d, getattr(d, side)) for d in found[:6])) for side in ("a", "b")
+    ]
+    message = f"{first.label.capitalize()} earned {shown(first.a)} and now earns {shown(first.b)}{more}."
+    return Judgement("changed", "marks-differ", message, *sides)
+
+
+def _feedback(a: Item, b: Item, _sides: Sides) -> Judgement:
+    found_a = {slot: comparable(text) for slot, text in parts.feedback(a).items()}
+    found_b = {slot: comparable(text) for slot, text in parts.feedback(b).items()}
+    if found_a == found_b:
+        return SAME
+    texts_a, texts_b = sorted(found_a.values()), sorted(found_b.values())
+    if texts_a == texts_b or _squeezed("".join(texts_a)) == _squeezed("".join(texts_b)):
+        return Judgement("recast", "feedback-moved", "Feedback stands in another place.", _shown(found_a), _shown(found_b))
+    if found_a and len(texts_b) < len(texts_a):
+        gone = [slot for slot, text in found_a.items() if text not in texts_b]
+        message = f"Feedback did not come over: {', '.join(gone)}."
+        return Judgement("lost", "feedback-lost", message, _shown(found_a), _shown(found_b))
+    return _compared(found_a, found_b, "Feedback", "feedback", _shown)
+
+
+def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
+    found_a, found_b = dict(a.metadata), dict(b.metadata)
+    if a.title or b.title:
+        found_a["title"], found_b["title"] = [plain_text(a.title)], [plain_text(b.title)]
+    if found_a == found_b:
+        return SAME
+    gone = [label for label, values in found_a.items() if any(values) and not any(found_b.get(label, []))]
+    if gone:
+        return Judgement("lost", "metadata-lost", f"Did not come over: {', '.join(gone)}.", _shown(found_a), _shown(found_b))
+    kept = {label: values for label, values in found_b.items() if label in found_a and any(found_a[label])}
+    if kept == {label: values for label, values in found_a.items() if any(values)}:
+        return Judgement("added", "metadata-added", "Metadata were added.", _shown(found_a), _shown(found_b))
+    return _compared(found_a, found_b, "Metadata", "metadata", _shown)
+
+
+def _grouping(a: Item, b: Item, sides: Sides) -> Judgement:
+    stimuli = sides.stimulus(0, a), sides.stimulus(1, b)
+    judged = _compared(stimuli[0], stimuli[1], "The shared passage", "stimulus", _shown)
+    if judged.verdict != "same":
+        return judged
+    path_a, path_b = sides.pools[0].get(a.id, ()), sides.pools[1].get(b.id, ())
+    if path_a != path_b and " / ".join(path_a) == " / ".join(path_b):
+        return Judgement(
+            "recast", "pool-flattened", "Nested pools became one whose name has all names.", _shown(path_a), _shown(path_b)
+        )
+    return _compared(list(path_a), list(path_b), "The pool", "pool", _shown)
+
+
+JUDGES: dict[Facet, Callable[[Item, Item, Sides], Judgement]] = {
+    "type": _type,
+    "stem": _stem,
+    "formatting": _formatting,
+    "math": _math,
+    "media": _media,
+    "choices": _choices,
+    "key": _key,
+    "marking": _marking,
+    "feedback": _feedback,
+    "metadata": _metadata,
+    "grouping": _grouping,
+}

@@ -1,0 +1,140 @@
+"""The ledger: two states of the same items compared facet by facet, each verdict with a note that says what and why."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from typing import get_args
+
+from pydantic import BaseModel, Field
+from rapidfuzz import fuzz
+
+from rogatum.core.content import comparable, plain_text
+from rogatum.core.fidelity.facets import JUDGES, Facet, Judgement, Sides, Verdict
+from rogatum.core.items import Bank, Item
+
+FACETS: tuple[Facet, ...] = get_args(Facet)
+# The worst verdict of an item decides which total it counts in.
+SEVERITY: tuple[Verdict, ...] = ("same", "added", "recast", "changed", "lost")
+ALIKE = 72.0
+
+
+class LedgerNote(BaseModel):
+    """Why a facet is not `same`; `a` and `b` are what differs, as short texts."""
+
+    facet: Facet
+    code: str
+    message: str
+    a: str = ""
+    b: str = ""
+
+
+class LedgerItem(BaseModel):
+    a: str
+    b: str
+    title: str
+    facets: dict[Facet, Verdict]
+    notes: list[LedgerNote] = Field(default_factory=list)
+
+    @property
+    def worst(self) -> Verdict:
+        return max(self.facets.values(), key=SEVERITY.index)
+
+
+class Totals(BaseModel):
+    """Items by their worst verdict; items that are on one side alone count as lost or added."""
+
+    same: int = 0
+    recast: int = 0
+    changed: int = 0
+    lost: int = 0
+    added: int = 0
+
+
+class Ledger(BaseModel):
+    items: list[LedgerItem] = Field(default_factory=list)
+    only_in_a: list[str] = Field(default_factory=list)
+    only_in_b: list[str] = Field(default_factory=list)
+    totals: Totals = Field(default_factory=Totals)
+
+    @property
+    def sound(self) -> bool:
+        """Nothing changed and nothing was lost."""
+        return not (self.totals.changed or self.totals.lost)
+
+
+def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None) -> Ledger:
+    """The ledger of bank `a` against bank `b`. `reasons` says for items of `a` why a writer left them out."""
+    pairs, only_a, only_b = match_items(a, b)
+    sides = Sides(a, b)
+    ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
+    for item_a, item_b in pairs:
+        ledger.items.append(_entry(item_a, item_b, sides))
+    counts: Counter[str] = Counter(entry.worst for entry in ledger.items)
+    counts["lost"] += len(only_a)
+    counts["added"] += len(only_b)
+    ledger.totals = Totals(**counts)
+    for item in only_a:
+        why = (reasons or {}).get(item.id, "Nothing in the other matches it.")
+        note = LedgerNote(facet="type", code="left-out", message=why)
+        ledger.items.append(LedgerItem(a=item.id, b="", title=name_of(item), facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
+    for item in only_b:
+        note = LedgerNote(facet="type", code="not-in-first", message="Nothing in the first matches it.")
+        ledger.items.append(LedgerItem(a="", b=item.id, title=name_of(item), facets=dict.fromkeys(FACETS, "added"), notes=[note]))
+    return ledger
+
+
+def _entry(a: Item, b: Item, sides: Sides) -> LedgerItem:
+    entry = LedgerItem(a=a.id, b=b.id, title=name_of(a), facets={})
+    for facet, judge in JUDGES.items():
+        judgement: Judgement = judge(a, b, sides)
+        entry.facets[facet] = judgement.verdict
+        if judgement.verdict != "same":
+            entry.notes.append(
+                LedgerNote(facet=facet, code=judgement.code, message=judgement.message, a=judgement.a, b=judgement.b)
+            )
+    return entry
+
+
+def name_of(item: Item) -> str:
+    return item.title or plain_text(item.stem)[:80] or item.id
+
+
+def match_items(a: Bank, b: Bank) -> tuple[list[tuple[Item, Item]], list[Item], list[Item]]:
+    """Pairs items by identifier where their stems are alike, then by equal stems, then by the most alike stems."""
+    stems = {id(item): comparable(item.stem) for bank in (a, b) for item in bank.items}
+    by_id = {item.id: item for item in b.items}
+    partner: dict[int, Item] = {}
+    used: set[int] = set()
+
+    def pair(item: Item, other: Item) -> None:
+        partner[id(item)] = other
+        used.add(id(other))
+
+    for item in a.items:
+        other = by_id.get(item.id)
+        if other is None:
+            continue
+        mine, its = stems[id(item)], stems[id(other)]
+        # An identifier alone proves little: exports number their items anew. A stem that was emptied is still told by it.
+        if mine == its or not mine or not its or _likeness(mine, its) >= ALIKE:
+            pair(item, other)
+    by_stem: dict[str, list[Item]] = defaultdict(list)
+    for other in b.items:
+        if id(other) not in used:
+            by_stem[stems[id(other)]].append(other)
+    for item in a.items:
+        if id(item) not in partner and by_stem.get(stems[id(item)]):
+            pair(item, by_stem[stems[id(item)]].pop(0))
+    left_a = [item for item in a.items if id(item) not in partner]
+    left_b = [item for item in b.items if id(item) not in used]
+    for item in left_a:
+        best = max(left_b, key=lambda other: _likeness(stems[id(item)], stems[id(other)]), default=None)
+        if best is not None and _likeness(stems[id(item)], stems[id(best)]) >= ALIKE:
+            pair(item, best)
+            left_b.remove(best)
+    pairs = [(item, partner[id(item)]) for item in a.items if id(item) in partner]
+    return pairs, [item for item in a.items if id(item) not in partner], left_b
+
+
+def _likeness(a: str, b: str) -> float:
+    return float(fuzz.ratio(a, b)) if a and b else 0.0

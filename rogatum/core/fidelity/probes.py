@@ -1,0 +1,274 @@
+"""Probes: the responses that show how an item marks.
+
+Two forms of an item mark alike when every probe earns the same share in both. Probes are made from the first form and
+carried over to the second by content, so that identifiers and order may differ.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from rogatum.core.content import comparable, plain_text
+from rogatum.core.items import (
+    Blank,
+    Choice,
+    ChoiceBlank,
+    Cloze,
+    FillIn,
+    Item,
+    Matching,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    Ordering,
+    TextAnswer,
+    TextBlank,
+    TrueFalse,
+)
+from rogatum.core.quizzes.marking import Response, mark, rights
+
+TOLERATED = 0.006
+MOST_PAIRS = 12
+
+
+@dataclass(frozen=True)
+class Probe:
+    label: str
+    response: Response
+
+
+@dataclass(frozen=True)
+class Disagreement:
+    """A probe whose marks differ; shares of the points, None where a form cannot be marked."""
+
+    label: str
+    a: float | None
+    b: float | None
+
+
+def probes_of(item: Item) -> list[Probe]:
+    """The probe responses of an item; none for a type that only a person can mark."""
+    maker = _MAKERS.get(item.type)
+    return [Probe("nothing", None), *maker(item)] if maker else []
+
+
+def disagreements(a: Item, b: Item) -> list[Disagreement]:
+    """The probes of `a` (and of `b`, where it accepts texts or numbers of its own) on which the two mark differently."""
+    probes = [(probe, carried(a, b, probe.response)) for probe in probes_of(a)]
+    if a.type == b.type and isinstance(a, FillIn | Numeric | Cloze):
+        probes += [(Probe(probe.label, carried(b, a, probe.response)), probe.response) for probe in probes_of(b)]
+    found: dict[str, Disagreement] = {}
+    for probe, other in probes:
+        share_a, share_b = mark(a, probe.response), mark(b, other)
+        if not _alike(share_a, share_b):
+            found.setdefault(probe.label, Disagreement(probe.label, share_a, share_b))
+    return list(found.values())
+
+
+def _alike(a: float | None, b: float | None) -> bool:
+    return a == b or (a is not None and b is not None and abs(max(a, 0.0) - max(b, 0.0)) < TOLERATED and (a < 0) == (b < 0))
+
+
+# Carrying a response from one form of an item to another
+
+
+def carried(a: Item, b: Item, response: Response) -> Response:
+    """The response to `b` that means what `response` means to `a`."""
+    if response is None:
+        return None
+    options_a, options_b = _options(a), _options(b)
+    if options_a is None or options_b is None:
+        return _carried_parts(a, b, response)
+    table = _table(options_a, options_b)
+    if isinstance(response, list):
+        return [table.get(value, value) for value in response]
+    if isinstance(response, str):
+        picked = table.get(response, response)
+        return [picked] if isinstance(b, MultipleResponse) else picked
+    return response
+
+
+def _options(item: Item) -> list[tuple[str, str]] | None:
+    """What can be picked, as (id, text)."""
+    if isinstance(item, MultipleChoice | MultipleResponse):
+        return [(choice.id, comparable(choice.content)) for choice in item.choices]
+    if isinstance(item, TrueFalse):
+        return [("true", "True"), ("false", "False")]
+    if isinstance(item, Ordering):
+        return [(str(index), comparable(text)) for index, text in enumerate(item.sequence)]
+    return None
+
+
+def _table(options_a: list[tuple[str, str]], options_b: list[tuple[str, str]]) -> dict[str, str]:
+    """Which option of b is which of a: by text, then by position."""
+    left = list(options_b)
+    table: dict[str, str] = {}
+    for key, text in options_a:
+        hit = next((option for option in left if option[1] == text), None)
+        if hit is not None:
+            table[key] = hit[0]
+            left.remove(hit)
+    for position, (key, _) in enumerate(options_a):
+        if key not in table and position < len(options_b):
+            table[key] = options_b[position][0]
+    return table
+
+
+def _carried_parts(a: Item, b: Item, response: Response) -> Response:
+    if not isinstance(response, dict):
+        return response
+    if isinstance(a, Matching) and isinstance(b, Matching):
+        lefts = _table(_numbered([p.left for p in a.pairs]), _numbered([p.left for p in b.pairs]))
+        right_table = _table(_numbered(rights(a)), _numbered(rights(b)))
+        return {lefts.get(key, key): right_table.get(value, value) for key, value in response.items()}
+    if isinstance(a, Cloze) and isinstance(b, Cloze):
+        return _carried_blanks(a, b, response)
+    return response
+
+
+def _numbered(texts: list[str]) -> list[tuple[str, str]]:
+    return [(str(index), comparable(text)) for index, text in enumerate(texts)]
+
+
+def _carried_blanks(a: Cloze, b: Cloze, response: dict[str, str]) -> Response:
+    result = {}
+    for blank_a, blank_b in zip(a.blanks, b.blanks, strict=False):
+        value = response.get(blank_a.id)
+        if value is None:
+            continue
+        if isinstance(blank_a, ChoiceBlank) and isinstance(blank_b, ChoiceBlank):
+            texts_a = [(c.id, comparable(c.content)) for c in blank_a.choices]
+            texts_b = [(c.id, comparable(c.content)) for c in blank_b.choices]
+            value = _table(texts_a, texts_b).get(value, value)
+        result[blank_b.id] = value
+    return result
+
+
+# Making probes
+
+
+def _name(choice: Choice) -> str:
+    return plain_text(choice.content)[:40] or choice.id
+
+
+def _choice_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, MultipleChoice)
+    return [Probe(f"picks “{_name(choice)}”", choice.id) for choice in item.choices]
+
+
+def _response_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, MultipleResponse)
+    ids = [choice.id for choice in item.choices]
+    key = [choice.id for choice in item.choices if choice.weight > 0]
+    names = {choice.id: _name(choice) for choice in item.choices}
+    probes = [Probe("the whole key", key), Probe("every choice", ids)]
+    probes += [Probe(f"only “{names[i]}”", [i]) for i in ids]
+    probes += [Probe(f"the key without “{names[i]}”", [k for k in key if k != i]) for i in key if len(key) > 1]
+    probes += [Probe(f"the key and “{names[i]}”", [*key, i]) for i in ids if i not in key]
+    pairs = [(x, y) for n, x in enumerate(ids) for y in ids[n + 1 :]][:MOST_PAIRS]
+    return probes + [Probe(f"“{names[x]}” and “{names[y]}”", [x, y]) for x, y in pairs]
+
+
+def _true_false_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, TrueFalse)
+    return [Probe("True", "true"), Probe("False", "false")]
+
+
+def text_probes(answers: list[TextAnswer]) -> list[tuple[str, str]]:
+    """Texts to try, as (label, text): each answer, with its case swapped, within more text, and with text behind."""
+    found = []
+    for answer in answers:
+        text = answer.text
+        found += [
+            (f"“{text}”", text),
+            (f"“{text}” in other case", text.swapcase()),
+            (f"“{text}” within more", f"xx {text} xx"),
+            (f"“{text}” and more", f"{text}x"),
+        ]
+    return [*found, ("something else", "\u2042 none of these")]
+
+
+def number_probes(answers: list[NumericAnswer]) -> list[tuple[str, str]]:
+    """Numbers to try, as (label, text): the middle of each interval, and just inside and outside of its bounds."""
+    found = []
+    for answer in answers:
+        low, high = answer.bounds()
+        finite = [bound for bound in (low, high) if abs(bound) != float("inf")]
+        step = max(1e-6, abs(high - low) * 1e-3) if len(finite) == 2 else 1e-3
+        if len(finite) == 2:
+            found.append((f"{(low + high) / 2:g}", (low + high) / 2))
+        for bound in finite:
+            found += [
+                (f"{bound:g}", bound),
+                (f"just under {bound:g}", bound - step),
+                (f"just over {bound:g}", bound + step),
+            ]
+    return [(label, repr(float(f"{value:.12g}"))) for label, value in found] + [("no number", "no number")]
+
+
+def _fill_in_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, FillIn)
+    return [Probe(label, text) for label, text in text_probes(item.answers)]
+
+
+def _numeric_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, Numeric)
+    return [Probe(label, text) for label, text in number_probes(item.answers)]
+
+
+def _blank_values(blank: Blank) -> list[tuple[str, str]]:
+    if isinstance(blank, ChoiceBlank):
+        return [(f"“{_name(choice)}”", choice.id) for choice in blank.choices]
+    if isinstance(blank, TextBlank):
+        return text_probes(blank.answers)
+    return number_probes(blank.answers)
+
+
+def _cloze_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, Cloze)
+    probes, key = [], {}
+    for number, blank in enumerate(item.blanks, 1):
+        values = _blank_values(blank)
+        probes += [Probe(f"blank {number}: {label}", {blank.id: value}) for label, value in values]
+        if isinstance(blank, ChoiceBlank):
+            best = max(blank.choices, key=lambda choice: choice.weight, default=None)
+            key[blank.id] = best.id if best else ""
+        else:
+            key[blank.id] = values[0][1]
+    return [Probe("the whole key", key), *probes]
+
+
+def _matching_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, Matching)
+    texts = rights(item)
+    key = {str(index): str(texts.index(pair.right)) for index, pair in enumerate(item.pairs)}
+    probes = [Probe("the whole key", key)]
+    for index, pair in enumerate(item.pairs):
+        probes.append(Probe(f"only “{plain_text(pair.left)[:40]}” right", {str(index): key[str(index)]}))
+    if len(item.pairs) > 1:
+        probes.append(Probe("the first two swapped", {**key, "0": key["1"], "1": key["0"]}))
+    return probes
+
+
+def _ordering_probes(item: Item) -> list[Probe]:
+    assert isinstance(item, Ordering)
+    order = [str(index) for index in range(len(item.sequence))]
+    probes = [Probe("the right order", order), Probe("reversed", order[::-1])]
+    for i in range(len(order) - 1):
+        swapped = [*order[:i], order[i + 1], order[i], *order[i + 2 :]]
+        probes.append(Probe(f"places {i + 1} and {i + 2} swapped", swapped))
+    return probes
+
+
+_MAKERS: dict[str, Callable[[Item], list[Probe]]] = {
+    "multiple_choice": _choice_probes,
+    "multiple_response": _response_probes,
+    "true_false": _true_false_probes,
+    "fill_in": _fill_in_probes,
+    "numeric": _numeric_probes,
+    "cloze": _cloze_probes,
+    "matching": _matching_probes,
+    "ordering": _ordering_probes,
+}

@@ -1,0 +1,187 @@
+"""What a format is: one record with its reader, its writer and what it carries. No format knows another."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal, get_args
+
+from rogatum.core.accounting import Account
+from rogatum.core.content import Notes, rich
+from rogatum.core.findings import (
+    CONTENT_REMOVED,
+    DOUBLE_ID,
+    FORMULA_BROKEN,
+    MARKUP_DROPPED,
+    MEDIA_MISSING,
+    Finding,
+)
+from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
+from rogatum.core.sources import MediaBox, SourceTree
+
+FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
+
+
+@dataclass(frozen=True)
+class Carries:
+    """What a format can hold; shared by `rogatum formats`, the writers, the ledger's notes and the round-trip tests."""
+
+    types: frozenset[ItemType]
+    points: bool = False
+    feedback: frozenset[FeedbackSlot] = frozenset()
+    formatting: bool = False
+    formulas: bool = False
+    media: bool = False
+    metadata: bool = False
+    titles: bool = False
+    pools: bool = False
+    draws: bool = False
+    stimuli: bool = False
+    partial_credit: bool = False
+    all_or_nothing: bool = False
+    regex: bool = False
+    sample_answer: bool = False
+
+
+# What the model holds: a format that holds all of it, or all but a little.
+EVERYTHING = Carries(
+    types=frozenset(get_args(ItemType)),
+    points=True,
+    feedback=frozenset(get_args(FeedbackSlot)),
+    formatting=True,
+    formulas=True,
+    media=True,
+    metadata=True,
+    titles=True,
+    pools=True,
+    draws=True,
+    stimuli=True,
+    partial_credit=True,
+    all_or_nothing=True,
+    regex=True,
+    sample_answer=True,
+)
+
+
+@dataclass(frozen=True)
+class ViewLine:
+    """A line of a source as it is shown: its text, the item it belongs to, the role that it was read in, and its name."""
+
+    number: int
+    text: str
+    item: str | None = None
+    role: str = ""
+    file: str = ""
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class ColumnView:
+    """A column of a sheet as it is shown: its heading, what it was taken for, and what stands in it."""
+
+    table: str
+    heading: str
+    meaning: str
+    sample: str
+
+
+@dataclass
+class Reading:
+    """What a reader returns: the bank, its media, and the source's lines and columns for showing them beside the items."""
+
+    bank: Bank
+    media: MediaBox
+    view: list[ViewLine] = field(default_factory=list)
+    columns: list[ColumnView] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Written:
+    """What a writer returns: the bytes, the usual suffix, and what it could not carry, as findings on items."""
+
+    data: bytes
+    suffix: str
+    findings: list[Finding] = field(default_factory=list)
+
+
+Reader = Callable[[SourceTree], Reading]
+Writer = Callable[[Bank, MediaBox], Written]
+Sniffer = Callable[[SourceTree], float]
+
+
+@dataclass(frozen=True)
+class Format:
+    """A format of the registry. `sniff` says from 0 to 1 how surely a source is of this format, by its content."""
+
+    name: str
+    label: str
+    suffix: str
+    carries: Carries
+    sniff: Sniffer
+    read: Reader | None = None
+    write: Writer | None = None
+    # A package format reads a whole archive at once; the others read one file.
+    package: bool = False
+
+
+class BankBuilder:
+    """Collects what a reader finds: items with unique ids, their pools and places, findings, claims and media."""
+
+    def __init__(self, name: str, format_name: str) -> None:
+        self.bank = Bank(source=SourceInfo(name=name, format=format_name))
+        self.media = MediaBox()
+        self.account = Account()
+        self.view: list[ViewLine] = []
+        self.columns: list[ColumnView] = []
+        self._ids: set[str] = set()
+        # The place and the item whose content is being made, for what is found on the way.
+        self.at: tuple[str, str | None] = ("", None)
+
+    def note(self, finding: Finding) -> None:
+        self.bank.findings.append(finding)
+
+    def free_id(self, wanted: str, where: str) -> str:
+        """The wanted id, or one with a number behind it where it is taken; then a finding says so."""
+        wanted = wanted.strip() or f"i{len(self.bank.items) + 1}"
+        candidate, number = wanted, 2
+        while candidate in self._ids:
+            candidate, number = f"{wanted}-{number}", number + 1
+        if candidate != wanted:
+            self.note(DOUBLE_ID.at(where, candidate, identifier=wanted))
+        self._ids.add(candidate)
+        return candidate
+
+    def add(self, item: Item, place: Place, path: list[str] | None = None) -> None:
+        """Adds an item whose id came from `free_id`."""
+        self.bank.items.append(item)
+        self.bank.places[item.id] = place
+        if path:
+            self.bank.place_in_pool(item.id, path)
+
+    def content(
+        self,
+        markup: str,
+        where: str,
+        item: str | None,
+        resolve: Callable[[str], str | None] | None = None,
+        dollars: bool = False,
+    ) -> str:
+        """Canonical content; what was taken out or does not parse becomes findings on the item."""
+        notes = Notes()
+        self.at = (where, item)
+        content = rich(markup, resolve, notes, dollars)
+        if notes.removed:
+            self.note(CONTENT_REMOVED.at(where, item, what=", ".join(sorted(notes.removed))))
+        if notes.dropped:
+            self.note(MARKUP_DROPPED.at(where, item, tags=", ".join(sorted(notes.dropped))))
+        for tex in notes.broken_formulas:
+            self.note(FORMULA_BROKEN.at(where, item, tex=tex))
+        return content
+
+    def missing_media(self, name: str, where: str, item: str | None) -> None:
+        self.note(MEDIA_MISSING.at(where or self.at[0], item or self.at[1], name=name))
+
+    def finish(self) -> Reading:
+        self.bank.media = self.media.entries()
+        self.bank.accounting = self.account.result()
+        return Reading(self.bank, self.media, self.view, self.columns)

@@ -1,0 +1,53 @@
+"""From lines with roles to a bank: what all document formats share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from rogatum.core.documents import Line, assemble
+from rogatum.core.formats.base import BankBuilder, ViewLine
+from rogatum.core.items import Place
+
+
+def fill(builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str | None] | None = None, key_habit: str = "") -> None:
+    """Puts the items of a document into a bank: places, passages, findings and claims, and the lines as they are shown."""
+    at: tuple[str, str | None] = ("", None)
+
+    def begin(where: str, item: str) -> None:
+        nonlocal at
+        at = (where, item)
+
+    def content(markup: str) -> str:
+        return builder.content(markup, at[0], at[1], resolve, dollars=True)
+
+    result = assemble(lines, lambda position: f"i{position + 1}", content, begin, key_habit)
+    bank = builder.bank
+    bank.title = bank.title or result.title
+    bank.stimuli += result.stimuli
+    owners: dict[int, str] = {}
+    renamed: dict[str, str] = {}
+    for position, (item, draft) in enumerate(result.items):
+        read_as = item.id
+        item.id = builder.free_id(f"i{position + 1}", draft.where)
+        renamed[read_as] = item.id
+        builder.add(item, Place(where=draft.where, first=draft.first.number, last=draft.last.number), draft.path or None)
+        owners.update(dict.fromkeys(range(draft.first.number, draft.last.number + 1), item.id))
+    for finding in result.findings:
+        finding.item = renamed.get(finding.item, finding.item) if finding.item else None
+    bank.findings += result.findings
+    builder.account.claim(result.claimed)
+    for line in result.unclaimed:
+        builder.account.leave(line.where or f"line {line.number}", line.shown)
+    builder.view = _view(result.lines, owners)
+
+
+def _view(lines: list[Line], owners: dict[int, str]) -> list[ViewLine]:
+    """The lines as they are shown; choices side by side share a line."""
+    shown: dict[int, ViewLine] = {}
+    for line in lines:
+        item = owners.get(line.number) if not line.blank and line.role not in ("outside", "aside", "heading") else None
+        before = shown.get(line.number)
+        text = line.shown if before is None else before.text if line.text in before.text else f"{before.text}   {line.text.strip()}"
+        role = f"{line.role} ✓" if line.marked and line.role in ("choice", "truth") else line.role
+        shown[line.number] = ViewLine(line.number, text, item, role, name=line.name)
+    return list(shown.values())

@@ -1,0 +1,13 @@
+"""Numbers as the formats write them."""
+
+from __future__ import annotations
+
+
+def number(value: float) -> str:
+    """A number without needless digits: 2, 0.5, 33.3333."""
+    return f"{value:.6f}".rstrip("0").rstrip(".") if value != int(value) else str(int(value))
+
+
+def exact_number(value: float) -> str:
+    """A number with all of its digits."""
+    return repr(int(value)) if value == int(value) and abs(value) < 1e15 else repr(value)

@@ -1,0 +1,35 @@
+"""Print: a paper test as PDF, with its key on a page of its own. It is only written."""
+
+from rogatum.core.formats.base import Carries, Format
+from rogatum.core.formats.print.write import write_pdf
+
+FORMAT = Format(
+    name="pdf",
+    label="Print",
+    suffix=".pdf",
+    sniff=lambda _tree: 0.0,
+    write=write_pdf,
+    carries=Carries(
+        types=frozenset(
+            {
+                "multiple_choice",
+                "multiple_response",
+                "true_false",
+                "fill_in",
+                "numeric",
+                "cloze",
+                "matching",
+                "ordering",
+                "essay",
+                "information",
+            }
+        ),
+        points=True,
+        formatting=True,
+        formulas=True,
+        media=True,
+        pools=True,
+        stimuli=True,
+        sample_answer=True,
+    ),
+)

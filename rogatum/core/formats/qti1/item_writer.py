@@ -1,0 +1,445 @@
+"""Writes one item as QTI 1.2 (ASI XML Binding 1.2, 3.1): presentation, processing and feedback for each type."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from lxml import etree
+
+from rogatum.core.content import blanks_of, media_refs, plain_text
+from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.formats.numbers import exact_number, number
+from rogatum.core.formats.qti1.elements import material, sub
+from rogatum.core.items import (
+    Blank,
+    Choice,
+    ChoiceBlank,
+    Cloze,
+    Essay,
+    FillIn,
+    Item,
+    Matching,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    NumericBlank,
+    Ordering,
+    Preserved,
+    TextAnswer,
+    TextBlank,
+    TrueFalse,
+)
+from rogatum.core.quizzes.marking import rights
+
+_METADATA_LABELS = {"difficulty": "qmd_levelofdifficulty", "topic": "qmd_topic"}
+_BLANK_SPLIT = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
+_OPEN_CLOSE = re.compile(r"<(/?)([a-z0-9]+)((?:\s[^<>]*?)?)(/?)>")
+
+
+class ItemWriter:
+    """Writes one item. `reason` says why it could not be written, where `element` returns None."""
+
+    def __init__(self, item: Item) -> None:
+        self.item = item
+        self.refs: set[str] = set()
+        self.findings: list[Finding] = []
+        self.reason = ""
+        # An item without points needs a maximum score all the same: 1.
+        self.points = 1.0 if item.points is None else item.points
+        self.full = self.points or 1.0
+        self.maximum = self.points
+
+    def element(self) -> etree._Element | None:
+        if isinstance(self.item, Preserved):
+            return self._verbatim(self.item)
+        root = etree.Element("item", ident=self.item.id)
+        if self.item.title:
+            root.set("title", self.item.title)
+        self._metadata(root)
+        if isinstance(self.item, Essay) and self.item.rubric:
+            self.material(sub(root, "rubric", view="Scorer"), self.item.rubric)
+        self.presentation = sub(root, "presentation")
+        self.processing: etree._Element | None = None
+        self.root = root
+        _TYPES[self.item.type](self)
+        self._feedback_texts()
+        return root
+
+    def _verbatim(self, item: Preserved) -> etree._Element | None:
+        if item.original_format != "qti-1.2" or not item.original:
+            self.reason = "it is a kind that is only preserved, from another format."
+            return None
+        try:
+            return etree.fromstring(item.original)
+        except etree.XMLSyntaxError:
+            self.reason = "its original is not well-formed."
+            return None
+
+    def material(self, parent: etree._Element, content: str) -> None:
+        self.refs |= set(media_refs(content))
+        material(parent, content)
+
+    def _metadata(self, root: etree._Element) -> None:
+        entries = [(_METADATA_LABELS.get(label, label), value) for label, values in self.item.metadata.items() for value in values]
+        if not entries:
+            return
+        fields = sub(sub(root, "itemmetadata"), "qtimetadata")
+        for label, value in entries:
+            entry = sub(fields, "qtimetadatafield")
+            sub(entry, "fieldlabel").text = label
+            sub(entry, "fieldentry").text = value
+
+    # Processing
+
+    def begin(self, minimum: float | None = None) -> etree._Element:
+        """Starts the processing with the score's declaration, and general feedback, which is always shown."""
+        self.processing = sub(self.root, "resprocessing")
+        declared = sub(sub(self.processing, "outcomes"), "decvar", varname="SCORE", vartype="Decimal", defaultval="0")
+        if minimum is not None:
+            declared.set("minvalue", number(minimum))
+        declared.set("maxvalue", number(self.maximum))
+        if self.item.feedback.get("general"):
+            rule = self.rule(None, goes_on=True)
+            self._show(rule, "general")
+        return self.processing
+
+    def rule(self, share: float | None, action: str = "Set", goes_on: bool = False) -> etree._Element:
+        """A `respcondition` with an empty condition, which earns a share of the points."""
+        assert self.processing is not None
+        rule = sub(self.processing, "respcondition")
+        if goes_on:
+            rule.set("continue", "Yes")
+        condition = sub(rule, "conditionvar")
+        if share is None:
+            sub(condition, "other")
+        else:
+            sub(rule, "setvar", varname="SCORE", action=action).text = number(share * self.full)
+        return condition
+
+    def _show(self, condition: etree._Element, name: str) -> None:
+        rule = condition.getparent()
+        assert rule is not None
+        sub(rule, "displayfeedback", feedbacktype="Response", linkrefid=f"{self.item.id}_{name}")
+
+    def correct(self, condition: etree._Element) -> None:
+        if self.item.feedback.get("correct"):
+            self._show(condition, "correct")
+
+    def otherwise(self) -> None:
+        """The last rule: all other responses earn nothing and show the feedback for wrong ones."""
+        condition = self.rule(0.0)
+        sub(condition, "other")
+        self.incorrect(condition)
+
+    def incorrect(self, condition: etree._Element) -> None:
+        if self.item.feedback.get("incorrect"):
+            self._show(condition, "incorrect")
+
+    def choice_feedback(self, name: str, choices: list[tuple[str, str | None]]) -> None:
+        """Feedback of single choices, shown whatever they earn."""
+        for ident, text in choices:
+            if text:
+                assert self.processing is not None
+                rule = sub(self.processing, "respcondition", {"continue": "Yes"})
+                equal(sub(rule, "conditionvar"), name, ident)
+                self._show(rule[0], f"note_{ident}")
+
+    def _feedback_texts(self) -> None:
+        texts = {kind: text for kind, text in self.item.feedback.items() if text}
+        notes: list[tuple[str, str | None]] = []
+        if isinstance(self.item, MultipleChoice | MultipleResponse):
+            notes = [(choice.id, choice.feedback) for choice in self.item.choices]
+        elif isinstance(self.item, TrueFalse):
+            notes = [(key, self.item.choice_feedback.get(key)) for key in ("true", "false")]
+        for name, text in [*texts.items(), *((f"note_{ident}", text) for ident, text in notes)]:
+            if text:
+                feedback = sub(self.root, "itemfeedback", ident=f"{self.item.id}_{name}", view="Candidate")
+                self.material(feedback, text)
+        if isinstance(self.item, Essay) and self.item.sample_answer:
+            feedback = sub(self.root, "itemfeedback", ident=f"{self.item.id}_solution", view="All")
+            self.material(sub(sub(feedback, "solution"), "solutionmaterial"), self.item.sample_answer)
+
+    # Presentation
+
+    def stem(self) -> None:
+        if self.item.stem:
+            self.material(self.presentation, self.item.stem)
+
+    def options(
+        self, parent: etree._Element, name: str, cardinality: str, options: list[tuple[str, str]], shuffle: bool | None
+    ) -> etree._Element:
+        """A `response_lid` with its labels, given as (ident, content)."""
+        response = sub(parent, "response_lid", ident=name, rcardinality=cardinality)
+        render = sub(response, "render_choice")
+        if shuffle is not None:
+            render.set("shuffle", "Yes" if shuffle else "No")
+        for ident, content in options:
+            self.material(sub(render, "response_label", ident=ident), content)
+        return response
+
+    def field(self, parent: etree._Element, name: str, kind: str, rows: int = 1) -> None:
+        """A response to type into; `kind` is String or Decimal."""
+        tag = "response_num" if kind == "Decimal" else "response_str"
+        response = sub(parent, tag, ident=name, rcardinality="Single")
+        render = sub(response, "render_fib", fibtype=kind, prompt="Box", rows=str(rows), columns="60" if rows > 1 else "30")
+        sub(render, "response_label", ident=f"{name}_1")
+
+
+def equal(parent: etree._Element, name: str, value: str, index: int | None = None, case: bool | None = None) -> None:
+    element = sub(parent, "varequal", respident=name)
+    if index is not None:
+        element.set("index", str(index))
+    if case is not None:
+        element.set("case", "Yes" if case else "No")
+    element.text = value
+
+
+def _choices(choices: list[Choice]) -> list[tuple[str, str]]:
+    return [(choice.id, choice.content) for choice in choices]
+
+
+def _multiple_choice(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, MultipleChoice)
+    writer.stem()
+    writer.options(writer.presentation, "R1", "Single", _choices(item.choices), item.shuffle)
+    writer.begin()
+    writer.choice_feedback("R1", [(choice.id, choice.feedback) for choice in item.choices])
+    for choice in sorted(item.choices, key=lambda c: -c.weight):
+        if choice.weight:
+            condition = writer.rule(choice.weight)
+            equal(condition, "R1", choice.id)
+            (writer.correct if choice.weight == 1 else writer.incorrect)(condition)
+    writer.otherwise()
+
+
+def _multiple_response(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, MultipleResponse)
+    writer.stem()
+    writer.options(writer.presentation, "R1", "Multiple", _choices(item.choices), item.shuffle)
+    per_choice = item.scoring == "per_choice"
+    writer.begin(0 if per_choice else None)
+    writer.choice_feedback("R1", [(choice.id, choice.feedback) for choice in item.choices])
+    if per_choice:
+        for choice in item.choices:
+            if choice.weight:
+                equal(writer.rule(choice.weight, "Add", goes_on=True), "R1", choice.id)
+        if item.feedback.get("correct") or item.feedback.get("incorrect"):
+            assert writer.processing is not None
+            condition = sub(sub(writer.processing, "respcondition"), "conditionvar")
+            _whole_key(condition, item)
+            writer.correct(condition)
+            rule = sub(writer.processing, "respcondition")
+            sub(sub(rule, "conditionvar"), "other")
+            writer.incorrect(rule[0])
+        return
+    condition = writer.rule(1.0)
+    _whole_key(condition, item)
+    writer.correct(condition)
+    writer.otherwise()
+
+
+def _whole_key(condition: etree._Element, item: MultipleResponse) -> None:
+    both = sub(condition, "and")
+    for choice in item.choices:
+        if choice.weight > 0:
+            equal(both, "R1", choice.id)
+        else:
+            equal(sub(both, "not"), "R1", choice.id)
+
+
+def _true_false(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, TrueFalse)
+    writer.stem()
+    writer.options(writer.presentation, "R1", "Single", [("true", "True"), ("false", "False")], None)
+    writer.begin()
+    writer.choice_feedback("R1", [(key, item.choice_feedback.get(key)) for key in ("true", "false")])
+    if item.answer is not None:
+        condition = writer.rule(1.0)
+        equal(condition, "R1", str(item.answer).lower())
+        writer.correct(condition)
+    writer.otherwise()
+
+
+def _text_rules(
+    writer: ItemWriter, name: str, answers: list[TextAnswer], case: bool, share: float, action: str, goes_on: bool
+) -> None:
+    for answer in sorted(answers, key=lambda a: -a.weight):
+        if answer.match == "regex":
+            writer.findings.append(LEFT_OUT.at("", writer.item.id, detail=f"QTI 1.2 has no pattern like “{answer.text}”."))
+            continue
+        condition = writer.rule(answer.weight * share, action, goes_on)
+        if answer.match == "contains":
+            sub(condition, "varsubstring", respident=name, case="Yes" if case else "No").text = answer.text
+        else:
+            equal(condition, name, answer.text, case=case)
+        if not goes_on:
+            (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
+
+
+def _fill_in(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, FillIn)
+    writer.stem()
+    writer.field(writer.presentation, "R1", "String")
+    writer.begin()
+    _text_rules(writer, "R1", item.answers, item.case_sensitive, 1.0, "Set", goes_on=False)
+    writer.otherwise()
+
+
+def _interval(condition: etree._Element, name: str, answer: NumericAnswer) -> None:
+    """An interval; the value itself is named beside it, so that it is read back as value and tolerance."""
+    low, high = answer.bounds()
+    if low == high:
+        equal(condition, name, exact_number(low))
+        return
+    home = condition
+    if answer.value is not None:
+        home = sub(condition, "or")
+        equal(home, name, exact_number(answer.value))
+    both = sub(home, "and")
+    if low != float("-inf"):
+        sub(both, "vargte", respident=name).text = exact_number(round(low, 12))
+    if high != float("inf"):
+        sub(both, "varlte", respident=name).text = exact_number(round(high, 12))
+
+
+def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], share: float, action: str, goes_on: bool) -> None:
+    for answer in sorted(answers, key=lambda a: -a.weight):
+        condition = writer.rule(answer.weight * share, action, goes_on)
+        _interval(condition, name, answer)
+        if not goes_on:
+            (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
+
+
+def _numeric(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, Numeric)
+    writer.stem()
+    writer.field(writer.presentation, "R1", "Decimal")
+    writer.begin()
+    _number_rules(writer, "R1", item.answers, 1.0, "Set", goes_on=False)
+    writer.otherwise()
+
+
+def _matching(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, Matching)
+    writer.stem()
+    texts = rights(item)
+    options = [(f"B{n}", text) for n, text in enumerate(texts, 1)]
+    for n, pair in enumerate(item.pairs, 1):
+        response = writer.options(writer.presentation, f"R{n}", "Single", options, item.shuffle)
+        prompt = etree.Element("material")
+        writer.refs |= set(media_refs(pair.left))
+        sub(prompt, "mattext", texttype="text/html").text = pair.left
+        response.insert(0, prompt)
+    writer.begin()
+    for n, pair in enumerate(item.pairs, 1):
+        equal(writer.rule(1 / len(item.pairs), "Add", goes_on=True), f"R{n}", f"B{texts.index(pair.right) + 1}")
+    if item.feedback.get("correct") or item.feedback.get("incorrect"):
+        assert writer.processing is not None
+        condition = sub(sub(writer.processing, "respcondition"), "conditionvar")
+        both = sub(condition, "and")
+        for n, pair in enumerate(item.pairs, 1):
+            equal(both, f"R{n}", f"B{texts.index(pair.right) + 1}")
+        writer.correct(condition)
+        last = sub(sub(writer.processing, "respcondition"), "conditionvar")
+        sub(last, "other")
+        writer.incorrect(last)
+
+
+def _ordering(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, Ordering)
+    writer.stem()
+    # Entries stand in the order of their text, so that the page does not give the answer away.
+    shown = sorted(range(len(item.sequence)), key=lambda i: plain_text(item.sequence[i]))
+    options = [(f"E{i + 1}", item.sequence[i]) for i in shown]
+    writer.options(writer.presentation, "R1", "Ordered", options, True)
+    writer.begin()
+    condition = writer.rule(1.0)
+    both = sub(condition, "and")
+    for index in range(len(item.sequence)):
+        equal(both, "R1", f"E{index + 1}", index + 1)
+    writer.correct(condition)
+    writer.otherwise()
+
+
+def _essay(writer: ItemWriter) -> None:
+    writer.stem()
+    writer.field(writer.presentation, "R1", "String", rows=12)
+    writer.begin()
+
+
+def _information(writer: ItemWriter) -> None:
+    writer.stem()
+    if writer.item.feedback:
+        writer.findings.append(LEFT_OUT.at("", writer.item.id, detail="A text without a response shows no feedback."))
+
+
+def segments(content: str) -> list[str]:
+    """Content cut at its blanks: texts at even places, ids of blanks at odd ones; elements that are cut are closed and reopened."""
+    parts = _BLANK_SPLIT.split(content)
+    opened: list[tuple[str, str]] = []
+    for place in range(0, len(parts), 2):
+        before = "".join(f"<{tag}{attributes}>" for tag, attributes in opened)
+        for match in _OPEN_CLOSE.finditer(parts[place]):
+            if match[1]:
+                opened.pop()
+            elif not match[4]:
+                opened.append((match[2], match[3]))
+        after = "".join(f"</{tag}>" for tag, _ in reversed(opened))
+        parts[place] = before + parts[place] + after
+    return parts
+
+
+def _cloze(writer: ItemWriter) -> None:
+    item = writer.item
+    assert isinstance(item, Cloze)
+    blanks = {blank.id: blank for blank in item.blanks}
+    flow = sub(writer.presentation, "flow")
+    for place, part in enumerate(segments(item.stem)):
+        if place % 2 == 0:
+            if plain_text(part) or media_refs(part):
+                writer.material(flow, part)
+        elif part in blanks:
+            _blank(writer, flow, blanks[part])
+    for missing in [b for b in item.blanks if b.id not in blanks_of(item.stem)]:
+        _blank(writer, flow, missing)
+    writer.begin(0)
+    for blank in item.blanks:
+        name = f"R_{blank.id}"
+        if isinstance(blank, ChoiceBlank):
+            for choice in blank.choices:
+                if choice.weight:
+                    equal(writer.rule(choice.weight * blank.share, "Add", goes_on=True), name, choice.id)
+        elif isinstance(blank, NumericBlank):
+            _number_rules(writer, name, blank.answers, blank.share, "Add", goes_on=True)
+        elif isinstance(blank, TextBlank):
+            _text_rules(writer, name, blank.answers, blank.case_sensitive, blank.share, "Add", goes_on=True)
+
+
+def _blank(writer: ItemWriter, flow: etree._Element, blank: Blank) -> None:
+    if isinstance(blank, ChoiceBlank):
+        writer.options(flow, f"R_{blank.id}", "Single", _choices(blank.choices), None)
+    else:
+        writer.field(flow, f"R_{blank.id}", "Decimal" if isinstance(blank, NumericBlank) else "String")
+
+
+_TYPES: dict[str, Callable[[ItemWriter], None]] = {
+    "multiple_choice": _multiple_choice,
+    "multiple_response": _multiple_response,
+    "true_false": _true_false,
+    "fill_in": _fill_in,
+    "numeric": _numeric,
+    "cloze": _cloze,
+    "matching": _matching,
+    "ordering": _ordering,
+    "essay": _essay,
+    "information": _information,
+}

@@ -1,0 +1,265 @@
+"""Reads QTI 1.2: documents, object banks, assessments and sections into pools, items by `item.py`."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from lxml import etree
+
+from rogatum.core.accounting import XmlClaims
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.findings import (
+    BROKEN_XML,
+    FILE_UNREAD,
+    INVALID_ITEM,
+    MANIFEST_DIFFERS,
+    Finding,
+)
+from rogatum.core.formats.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.lom import account_manifest, manifest_claims
+from rogatum.core.formats.media_finder import MediaFinder, is_media
+from rogatum.core.formats.packaging import Manifest, file_of, manifest_of, without_namespaces
+from rogatum.core.formats.qti1.beside import ItemContext
+from rogatum.core.formats.qti1.item import read_item
+from rogatum.core.formats.qti1.material import MaterialReader
+from rogatum.core.formats.qti1.sniff import holds_qti1
+from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
+from rogatum.core.sources import SourceFile, SourceTree, parse_xml
+
+# Attributes that steer reading or presentation; the others carry content and must be claimed.
+STRUCTURAL = frozenset(
+    "ident texttype charset respident rcardinality rtiming numtype varname vartype defaultval minvalue maxvalue members action "
+    "continue linkrefid feedbacktype view shuffle minnumber maxnumber fibtype prompt encoding rows columns maxchars case index "
+    "setmatch class entityref imagtype audiotype videotype embedded width height x0 y0 labelrefid rshuffle rarea rrange "
+    "match_group match_max showdraw lowerbound upperbound step startval steplabel orientation scoremodel feedbackstyle maxattempts "
+    "hintswitch solutionswitch feedbackswitch order_type seqence_type seq_type sequence_type selectionid version areatype toolvendor "
+    "xml:lang xml:space base apid refid vocabulary title".split()
+) - {"title"}
+BANKS = frozenset({"assessment", "objectbank", "section"})
+
+
+def read_qti1(tree: SourceTree) -> Reading:
+    """Reads a QTI 1.2 file or package. Raises UnreadableSource when nothing in it can be read."""
+    return Qti1Reader(tree, "qti-1.2").read()
+
+
+@dataclass
+class _Scope:
+    """Where the reader is: the pool path, the shared material by id, and the stimulus of the section."""
+
+    path: list[str] = field(default_factory=list)
+    stimulus: str | None = None
+
+
+class Qti1Reader:
+    """Reads all documents of a source into one bank. `profile` names the dialect, for instance a cartridge's."""
+
+    def __init__(self, tree: SourceTree, format_name: str, percent_scores: bool = False) -> None:
+        self.tree, self.percent_scores = tree, percent_scores
+        self.builder = BankBuilder(tree.name, format_name)
+        self.finder = MediaFinder(tree, self.builder)
+        self.ordinal = 0
+        self.document: SourceFile | None = None
+        self.broken = False
+        # Pool paths of banks and sections by their identifiers, for draws that name them.
+        self.paths_of: dict[str, list[str]] = {}
+        self.shared: dict[str, etree._Element] = {}
+
+    def read(self) -> Reading:
+        manifest = None if self.tree.lone else manifest_of(self.tree)
+        failures: list[UnreadableSource] = []
+        for file in self._documents(manifest):
+            try:
+                self._read_document(file)
+            except UnreadableSource as error:
+                failures.append(error)
+                self.builder.note(FILE_UNREAD.at(file.path, name=file.path, detail=error.why))
+        if failures and not self.builder.bank.items:
+            raise failures[0]
+        self._refuse_ruins()
+        for draw in self.builder.bank.draws:
+            if len(draw.pool) == 1:
+                draw.pool = self.paths_of.get(draw.pool[0]) or draw.pool
+        if not self.tree.lone:
+            read = {place.file for place in self.builder.bank.places.values()}
+            self.finder.say_rest(read, lambda path: holds_qti1(self.tree.files[path]))
+        if manifest is not None:
+            account_manifest(manifest, manifest_claims(self.builder.account))
+        self.builder.bank.title = (manifest.title if manifest else "") or self.builder.bank.title
+        return self.builder.finish()
+
+    def _refuse_ruins(self) -> None:
+        """A broken file of which nothing could be read is no reading, but a refusal."""
+        broken = next((f for f in self.builder.bank.findings if f.code == BROKEN_XML.code), None)
+        if broken is not None and not self.builder.bank.items:
+            name = broken.where.split(":")[0]
+            raise UnreadableSource(f"{name} is an XML file", f"It is not well-formed: {broken.message}", "Export it again.")
+
+    def _documents(self, manifest: Manifest | None) -> Iterator[SourceFile]:
+        """The files with questions: those that the manifest names, then any other that holds QTI 1.2."""
+        seen: set[str] = set()
+        if self.tree.lone:
+            yield self.tree.only()
+            return
+        for resource in manifest.resources if manifest else []:
+            if not resource.kind.lower().startswith("imsqti"):
+                continue
+            assert manifest is not None
+            file = file_of(self.tree, manifest, resource)
+            if file is None:
+                name = resource.href or ", ".join(resource.files) or resource.identifier
+                self.builder.note(MANIFEST_DIFFERS.at("imsmanifest.xml", name=name))
+            elif file.path not in seen:
+                seen.add(file.path)
+                yield file
+        for path in sorted(self.tree.files):
+            file = self.tree.files[path]
+            if path not in seen and not is_media(path) and holds_qti1(file):
+                yield file
+
+    # Documents
+
+    def _read_document(self, file: SourceFile) -> None:
+        document = parse_xml(file.read(), file.path)
+        self.builder.bank.findings += document.findings
+        root = document.root
+        if isinstance(root.tag, str) and root.tag.startswith("{"):
+            without_namespaces(root)
+        if root.tag != "questestinterop" and root.find(".//item") is None and root.tag != "item":
+            raise UnreadableSource(f"{file.path} is an XML file", "It is not QTI 1.2.", "Drop the file that holds the questions.")
+        self.document, self.ordinal = file, 0
+        self.broken = any(finding.code == BROKEN_XML.code for finding in document.findings)
+        self.shared = {e.get("ident", ""): e for e in root.iter("material", "mattext", "matimage") if e.get("ident")}
+        self._container(root, _Scope())
+
+    def _container(self, element: etree._Element, scope: _Scope) -> None:
+        """Reads the children of questestinterop, assessment, objectbank or section in order."""
+        claims = XmlClaims(self.builder.account, STRUCTURAL)
+        own = scope
+        if element.tag in BANKS:
+            own = self._entered(element, scope, claims)
+        nested = []
+        for child in element:
+            if child.tag in BANKS or child.tag == "item":
+                nested.append(child)
+                (self._item if child.tag == "item" else self._container)(child, own)
+        claims.close(element, self._where(), nested)
+
+    def _entered(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> _Scope:
+        title = claims.attribute(element, "title").strip() or self._named(element, claims)
+        if element.tag != "section" and title and not self.builder.bank.title:
+            self.builder.bank.title = title
+        path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
+        self.paths_of.setdefault(element.get("ident", ""), path)
+        own = _Scope(path, scope.stimulus)
+        self._stimulus(element, own, claims)
+        number = element.find("selection_ordering/selection/selection_number")
+        if number is not None and (claims.text(number).strip().isdigit()) and int(number.text or 0) > 0:
+            self._draw(element, title, path, int(number.text or 0), claims)
+        for entry in element.iterfind("qtimetadata/qtimetadatafield"):
+            self._setting(entry, claims)
+        return own
+
+    def _named(self, element: etree._Element, claims: XmlClaims) -> str:
+        """The name of an object bank, which has no title of its own: a metadata entry that says so."""
+        if element.tag != "objectbank":
+            return ""
+        for entry in element.iterfind("qtimetadata/qtimetadatafield"):
+            label = (entry.findtext("fieldlabel") or "").strip().lower()
+            if label.endswith(("title", "name")):
+                claims.subtree(entry)
+                return " ".join((entry.findtext("fieldentry") or "").split())
+        return ""
+
+    def _setting(self, entry: etree._Element, claims: XmlClaims) -> None:
+        """A metadata entry of a whole assessment: it steers a platform; the standard's own are claimed, others listed."""
+        label = (entry.findtext("fieldlabel") or "").strip().lower()
+        if label.startswith(("cc_", "qmd_")):
+            claims.subtree(entry)
+
+    def _draw(self, element: etree._Element, title: str, path: list[str], pick: int, claims: XmlClaims) -> None:
+        points = {self._quick_points(item) for item in element.iterfind("item")}
+        target = element.find("selection_ordering/selection/sourcebank_ref")
+        if target is not None:
+            name = claims.text(target).strip()
+            path = [name] if name else path
+        each = points.pop() if len(points) == 1 else None
+        self.builder.bank.draws.append(DrawEntry(title=title, pool=path or [title or "items"], pick=pick, points_each=each))
+
+    @staticmethod
+    def _quick_points(item: etree._Element) -> float | None:
+        declared = item.find("resprocessing/outcomes/decvar")
+        value = declared.get("maxvalue") if declared is not None else None
+        try:
+            return float(value) if value else None
+        except ValueError:
+            return None
+
+    def _stimulus(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> None:
+        material = element.find("presentation_material")
+        if material is None:
+            return
+        stimulus_id = f"s{len(self.builder.bank.stimuli) + 1}"
+        where = self._where()
+        markup = self._material(claims, where, None).children(material)
+        content = self.builder.content(markup, where, None, self.finder.resolver(self._path(), where, None))
+        if content:
+            self.builder.bank.stimuli.append(Stimulus(id=stimulus_id, content=content))
+            scope.stimulus = stimulus_id
+
+    # Items
+
+    def _path(self) -> str:
+        return self.document.path if self.document else ""
+
+    def _where(self) -> str:
+        name = self.document.path if self.document else ""
+        return name if self.tree.lone else f"{self.tree.name}/{name}"
+
+    def _item(self, element: etree._Element, scope: _Scope) -> None:
+        if self.broken and not len(element):
+            return  # the tag that the break cut off
+        self.ordinal += 1
+        where = f"{self._where()}: item {self.ordinal}"
+        claims = XmlClaims(self.builder.account, STRUCTURAL)
+        item_id = self.builder.free_id(claims.attribute(element, "ident"), where)
+        context = ItemContext(
+            builder=self.builder,
+            claims=claims,
+            item_id=item_id,
+            where=where,
+            material=self._material(claims, where, item_id),
+            resolve=self.finder.resolver(self._path(), where, item_id),
+            percent_scores=self.percent_scores,
+        )
+        try:
+            item = read_item(element, context)
+        except (ValueError, KeyError, IndexError) as error:
+            self.builder.note(INVALID_ITEM.at(where, item_id, detail=str(error)[:120]))
+            original = etree.tostring(element, encoding="unicode", with_tail=False)
+            item = Preserved(id=item_id, stem="", original=original, original_format="qti-1.2", reason="It could not be read.")
+            claims.subtree(element)
+        item.stimulus = scope.stimulus
+        claims.close(element, where)
+        assert self.document is not None
+        first = len(self.builder.view) + 1
+        self._show(element, item_id)
+        place = Place(where=where, file=self.document.path, first=first, last=len(self.builder.view))
+        self.builder.add(item, place, scope.path or None)
+
+    def _show(self, element: etree._Element, item_id: str) -> None:
+        """Adds the item's markup, set out in lines, to the view of the source."""
+        etree.indent(element, space="  ")
+        text = etree.tostring(element, encoding="unicode", with_tail=False)
+        number = len(self.builder.view)
+        path = self.document.path if self.document else ""
+        for line in text.split("\n"):
+            number += 1
+            self.builder.view.append(ViewLine(number, line, item_id, "", path))
+
+    def _material(self, claims: XmlClaims, where: str, item_id: str | None) -> MaterialReader:
+        def note(finding: Finding) -> None:
+            self.builder.note(finding)
+
+        return MaterialReader(claims, note, where, item_id, self.finder.embed, self.shared)

@@ -1,0 +1,162 @@
+"""What every form of an item shares: stem, points, choices, right pairs, feedback; and the item that is only preserved."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from lxml import etree
+
+from rogatum.core.accounting import XmlClaims
+from rogatum.core.content import blank_marker, plain_text
+from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND, FindingKind
+from rogatum.core.formats.base import BankBuilder
+from rogatum.core.formats.probing import Prober, Scale
+from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
+from rogatum.core.formats.qti2.declarations import Response
+from rogatum.core.formats.qti2.feedback import FeedbackGiver
+from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
+from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
+
+_ALONE = re.compile(r"<(p|div)\b[^>]*>\s*" + re.escape(blank_marker("b1")) + r"\s*</\1>")
+_AT_END = re.compile(r"([.?:!])\s*" + re.escape(blank_marker("b1")) + r"\s*((?:</\w+>\s*)*)$")
+
+
+@dataclass
+class ItemContext:
+    """What reading one item needs: where to put findings and claims, and how media are found."""
+
+    builder: BankBuilder
+    claims: XmlClaims
+    item_id: str
+    where: str
+    resolve: Callable[[str], str | None]
+    format: str
+    original: str
+    metadata: dict[str, list[str]] = field(default_factory=dict)
+
+    def content(self, markup: str) -> str:
+        return self.builder.content(markup, self.where, self.item_id, self.resolve)
+
+    def note(self, kind: FindingKind, **values: object) -> None:
+        self.builder.note(kind.at(self.where, self.item_id, **values))
+
+
+@dataclass
+class Form:
+    """One item while it is read: `key` is the right response as it was found, `asked` the question whose choices have feedback."""
+
+    context: ItemContext
+    root: etree._Element
+    body: Body
+    processing: Processing
+    prober: Prober
+    key: dict[str, list[str]] | None = None
+    asked: Interaction | None = None
+
+    @property
+    def id(self) -> str:
+        return self.context.item_id
+
+    def response(self, interaction: Interaction) -> Response | None:
+        return self.processing.declared.responses.get(interaction.ident)
+
+    def stem(self) -> str:
+        return self.context.content(self.body.markup)
+
+    def stem_with_blank(self) -> str:
+        """The stem of an item with one blank: a blank that only follows the text goes, one within it stays to be seen."""
+        markup = _AT_END.sub(r"\1\2", _ALONE.sub("", self.body.markup).strip())
+        return self.context.content(re.sub(r"\s*" + re.escape(blank_marker("b1")) + r"\s*(?=(\w)?)", _gap, markup))
+
+    def set_points(self, item: Item, scale: Scale | None) -> None:
+        if self.processing.assumed and self.processing.rules:
+            self.context.note(MARKING_ASSUMED)
+        # A mapping says what responses are worth; a right response alone does not.
+        silent = self.processing.assumed and not self.processing.mapped
+        item.points = self.processing.maximum if silent or scale is None else scale.points
+
+    # Feedback and rubrics
+
+    def feedback_texts(self, reader: BodyReader) -> dict[str, str]:
+        """Modal, inline and block feedback by a number, as content; their rules go to the processing."""
+        found = [(e, reader.children(e)) for e in self.root.iterfind("modalFeedback")]
+        texts: dict[str, str] = {}
+        for element, markup in [*found, *self.body.feedback]:
+            content = self.context.content(markup)
+            ident = f"f{len(self.processing.feedback)}"
+            rule = FeedbackRule(
+                ident,
+                element.get("outcomeIdentifier", ""),
+                element.get("identifier", ""),
+                element.get("showHide", "show") != "hide",
+            )
+            self.processing.feedback.append(rule)
+            texts[ident] = content
+            self.context.claims.subtree(element)
+        return texts
+
+    def finish(self, item: Item, texts: dict[str, str]) -> None:
+        """Feedback, rubrics, and what probing had to say."""
+        if not isinstance(item, Preserved):
+            asked = self.asked if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) else None
+            FeedbackGiver(item, self.processing, texts, self.key).give(asked)
+        for view, markup in self.body.rubrics:
+            content = self.context.content(markup)
+            if isinstance(item, Essay) and item.rubric is None:
+                item.rubric = content
+            elif plain_text(content):
+                item.metadata.setdefault("rubric" if "scorer" in view else f"note for {view}", []).append(plain_text(content))
+        for kind, values in dict.fromkeys((kind, tuple(values.items())) for kind, values in self.prober.notes):
+            self.context.note(kind, **dict(values))
+        if self.root.get("adaptive") == "true":
+            self.context.note(MARKING_APPROXIMATED, detail="it is adaptive: it is marked over several attempts.")
+
+    def choice_list(self, options: list[Option], weights: list[float]) -> list[Choice]:
+        return [
+            Choice(
+                id=option.ident or f"c{n}",
+                content=self.context.content(option.markup),
+                weight=weight,
+                feedback=self.context.content(option.feedback) or None,
+            )
+            for n, (option, weight) in enumerate(zip(options, weights, strict=True), 1)
+        ]
+
+    def right_pairs(self, response: Response) -> list[tuple[str, str]]:
+        """The pairs of the right response, else those that a mapping gives points for."""
+        texts = response.correct or [e.key for e in (response.mapping.entries if response.mapping else []) if e.value > 0]
+        return [(parts[0], parts[1]) for text in texts if len(parts := text.split()) == 2]
+
+    def is_numeric(self, response: Response) -> bool:
+        if response.base in ("float", "integer"):
+            return True
+        compared = {"varlt", "varlte", "vargt", "vargte", "bound"}
+        return any(n.response == response.ident and n.test in compared for n in self.processing.named)
+
+    def preserved(self, reason: str) -> Item:
+        self.context.note(PRESERVED_KIND, detail=reason)
+        self.context.claims.subtree(self.root)
+        item = Preserved(
+            id=self.id, stem=self.stem(), original=self.context.original, original_format=self.context.format, reason=reason
+        )
+        item.points = self._preserved_points()
+        return item
+
+    def _preserved_points(self) -> float | None:
+        """What a preserved item is worth: its declared maximum, or what its right response earns."""
+        if self.processing.maximum is not None:
+            return self.processing.maximum
+        responses = self.processing.declared.responses.values()
+        earned = self.processing.earned({response.ident: response.correct for response in responses})
+        return round(earned, 6) if earned > 0 else None
+
+
+def _gap(match: re.Match[str]) -> str:
+    """A line to write on, with a space before what is a word."""
+    return " _____ " if match[1] else " _____"
+
+
+def giver(ident: str, company: dict[str, list[str]] | None = None) -> Callable[[str], dict[str, list[str]]]:
+    return lambda text: {**(company or {}), ident: [text]}

@@ -1,0 +1,262 @@
+"""Reads QTI 2.x and 3.0: packages or bare files of items, tests, sections and stimuli, into one bank."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from lxml import etree
+
+from rogatum.core.accounting import XmlClaims
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS, Finding
+from rogatum.core.formats.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.lom import account_manifest, manifest_claims, read_lom
+from rogatum.core.formats.media_finder import MediaFinder
+from rogatum.core.formats.packaging import MANIFEST, Manifest, file_of, manifest_of
+from rogatum.core.formats.qti2.body import BodyReader
+from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
+from rogatum.core.formats.qti2.form import ItemContext
+from rogatum.core.formats.qti2.item import read_item
+from rogatum.core.formats.qti2.sniff import file_dialect, resource_dialect, tree_dialect
+from rogatum.core.formats.qti2.structure import Structure, read_structure
+from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
+from rogatum.core.sources import SourceFile, SourceTree, parse_xml
+
+# Attributes that steer reading or presentation; the others carry content and must be claimed.
+STRUCTURAL = frozenset(
+    "identifier adaptive timeDependent cardinality baseType responseIdentifier outcomeIdentifier showHide view use shuffle "
+    "fixed maxChoices minChoices maxAssociations minAssociations matchMax matchMin matchGroup expectedLength expectedLines "
+    "format placeholderText patternMask stringIdentifier template templateLocation toolName toolVersion caseSensitive "
+    "toleranceMode tolerance includeLowerBound includeUpperBound roundingMode figures name shape n min max numberRepeats "
+    "base class id style interpretation longInterpretation normalMaximum normalMinimum masteryValue showFeedback required "
+    "orientation dir role lang externalScored substring includeBoundary defaultValue sourceValue targetValue "
+    "templateIdentifier variableIdentifier weightIdentifier href navigationMode submissionMode visible keepTogether select "
+    "withReplacement category value label".split()
+)
+
+
+@dataclass
+class _Document:
+    """A parsed file: its root in our names, and the markup of the root as it stood."""
+
+    file: SourceFile
+    root: etree._Element
+    original: str
+    dialect: Dialect
+
+
+def read_qti2(tree: SourceTree) -> Reading:
+    """Reads a QTI 2.x or 3.0 file or package. Raises UnreadableSource when nothing in it can be read."""
+    return Qti2Reader(tree).read()
+
+
+class Qti2Reader:
+    def __init__(self, tree: SourceTree) -> None:
+        self.tree = tree
+        self.dialect = tree_dialect(tree) or QTI_2_1
+        self.builder = BankBuilder(tree.name, self.dialect.format)
+        self.finder = MediaFinder(tree, self.builder)
+        self.structure = Structure()
+        self.stimuli: dict[str, str] = {}
+        self.metadata: dict[str, dict[str, list[str]]] = {}
+        self.read_paths: set[str] = set()
+
+    def read(self) -> Reading:
+        manifest = None if self.tree.lone else manifest_of(self.tree)
+        if manifest is not None:
+            self._read_manifest(manifest)
+            self.builder.bank.title = manifest.title
+        documents = [document for file in self._files(manifest) if (document := self._parsed(file)) is not None]
+        if not documents:
+            self._refuse()
+        for document in documents:
+            if etree.QName(document.root).localname in (TEST, SECTION):
+                self._read_test(document)
+        for document in documents:
+            if document.root.tag == STIMULUS:
+                self._read_stimulus(document)
+        items = [document for document in documents if document.root.tag == ITEM]
+        for document in sorted(items, key=lambda d: self.structure.order(d.file.path)):
+            self._read_item(document)
+        self._add_draws()
+        self._check_references(items)
+        if not self.tree.lone:
+            self.finder.say_rest(self.read_paths, lambda _path: False)
+        return self.builder.finish()
+
+    def _refuse(self) -> None:
+        first = next((f for f in self.builder.bank.findings if f.code == FILE_UNREAD.code), None)
+        why = first.message if first is not None else "It has no item, test or stimulus."
+        raise UnreadableSource(f"{self.tree.name} is a source in {self.dialect.label}", why, "Export it again with its items.")
+
+    # Files
+
+    def _read_manifest(self, manifest: Manifest) -> None:
+        claims = manifest_claims(self.builder.account)
+        for resource in manifest.resources:
+            file = file_of(self.tree, manifest, resource)
+            element = resource.element
+            metadata = element.find("{*}metadata") if element is not None else None
+            if metadata is not None and file is not None and resource_dialect(resource.kind) is not None:
+                self.metadata[file.path] = read_lom(metadata, claims)
+        account_manifest(manifest, claims)
+
+    def _files(self, manifest: Manifest | None) -> Iterator[SourceFile]:
+        """The files that the manifest names, in its order, then any other that holds QTI."""
+        if self.tree.lone:
+            yield self.tree.only()
+            return
+        seen: set[str] = set()
+        for resource in manifest.resources if manifest else []:
+            if resource_dialect(resource.kind) is None:
+                continue
+            assert manifest is not None
+            file = file_of(self.tree, manifest, resource)
+            if file is None:
+                name = resource.href or ", ".join(resource.files) or resource.identifier
+                self.builder.note(MANIFEST_DIFFERS.at(MANIFEST, name=name))
+            elif file.path not in seen:
+                seen.add(file.path)
+                yield file
+        for path in sorted(self.tree.files):
+            if path not in seen and path.lower().endswith((".xml", ".qti")) and file_dialect(self.tree.files[path]) is not None:
+                yield self.tree.files[path]
+
+    def _parsed(self, file: SourceFile) -> _Document | None:
+        self.read_paths.add(file.path)
+        try:
+            parsed = parse_xml(file.read(), file.path)
+        except UnreadableSource as error:
+            if self.tree.lone:
+                raise
+            self.builder.note(FILE_UNREAD.at(file.path, name=file.path, detail=error.why))
+            return None
+        self.builder.bank.findings += parsed.findings
+        root = parsed.root
+        dialect = dialect_of(etree.QName(root).namespace or "") or file_dialect(file) or self.dialect
+        original = etree.tostring(root, encoding="unicode", with_tail=False)
+        in_our_names(root)
+        if parsed.findings and any(f.code == BROKEN_XML.code for f in parsed.findings) and root.find("itemBody") is None:
+            return None
+        return _Document(file, root, original, dialect)
+
+    def _where(self, file: SourceFile) -> str:
+        return file.path if self.tree.lone else f"{self.tree.name}/{file.path}"
+
+    # Tests and stimuli
+
+    def _read_test(self, document: _Document) -> None:
+        claims = XmlClaims(self.builder.account, STRUCTURAL)
+        title = " ".join(claims.attribute(document.root, "title").split())
+        self.builder.bank.title = self.builder.bank.title or title
+        base = posixpath.dirname(document.file.path)
+
+        def find(href: str) -> SourceFile | None:
+            return self.tree.find(href, base)
+
+        def passage(element: etree._Element) -> str:
+            reader = BodyReader(lambda _element: None)
+            claims.subtree(element)
+            where = self._where(document.file)
+            return self._stimulus(reader.children(element), where, document.file.path)
+
+        read_structure(document.root, claims, self.structure, find, passage)
+        claims.close(document.root, self._where(document.file))
+
+    def _stimulus(self, markup: str, where: str, path: str) -> str:
+        """Adds a passage and returns its id; an empty one has none."""
+        content = self.builder.content(markup, where, None, self.finder.resolver(path, where, None))
+        known = next((s.id for s in self.builder.bank.stimuli if s.content == content), "")
+        if not content or known:
+            return known
+        identifier = f"s{len(self.builder.bank.stimuli) + 1}"
+        self.builder.bank.stimuli.append(Stimulus(id=identifier, content=content))
+        return identifier
+
+    def _read_stimulus(self, document: _Document) -> None:
+        claims = XmlClaims(self.builder.account, STRUCTURAL)
+        body = document.root.find("stimulusBody")
+        where = self._where(document.file)
+        if body is not None:
+            claims.subtree(body)
+            reader = BodyReader(lambda _element: None)
+            identifier = self._stimulus(reader.children(body), where, document.file.path)
+            if identifier:
+                self.stimuli[document.file.path] = identifier
+                self.stimuli[claims.attribute(document.root, "identifier")] = identifier
+                stimulus = next(s for s in self.builder.bank.stimuli if s.id == identifier)
+                stimulus.title = " ".join(claims.attribute(document.root, "title").split())
+        claims.close(document.root, where)
+
+    # Items
+
+    def _read_item(self, document: _Document) -> None:
+        root, path = document.root, document.file.path
+        where = self._where(document.file)
+        claims = XmlClaims(self.builder.account, STRUCTURAL)
+        item_id = self.builder.free_id(claims.attribute(root, "identifier"), where)
+        reference = self.structure.references.get(path)
+        context = ItemContext(
+            builder=self.builder,
+            claims=claims,
+            item_id=item_id,
+            where=where,
+            resolve=self.finder.resolver(path, where, item_id),
+            format=document.dialect.format,
+            original=document.original,
+            metadata={label: values for label, values in self.metadata.get(path, {}).items() if label != "title"},
+        )
+        try:
+            item = read_item(root, context)
+        except (ValueError, KeyError, IndexError, TypeError, OverflowError) as error:
+            self.builder.note(INVALID_ITEM.at(where, item_id, detail=str(error)[:120]))
+            item = Preserved(
+                id=item_id, original=document.original, original_format=document.dialect.format, reason="It could not be read."
+            )
+            claims.subtree(root)
+        if reference is not None and reference.weight != 1 and item.points is not None:
+            item.points = round(item.points * reference.weight, 6)
+        item.stimulus = self._stimulus_of(root, path, claims) or (reference.stimulus if reference is not None else None)
+        claims.close(root, where)
+        first = len(self.builder.view) + 1
+        self._show(document, item_id)
+        place = Place(where=where, file=path, first=first, last=len(self.builder.view))
+        self.builder.add(item, place, list(reference.path) if reference is not None and reference.path else None)
+
+    def _stimulus_of(self, root: etree._Element, path: str, claims: XmlClaims) -> str | None:
+        for reference in root.iterfind("assessmentStimulusRef"):
+            claims.subtree(reference)
+            file = self.tree.find(reference.get("href", ""), posixpath.dirname(path))
+            found = self.stimuli.get(file.path if file else "") or self.stimuli.get(reference.get("identifier", ""))
+            if found:
+                return found
+            self.builder.note(MANIFEST_DIFFERS.at(path, name=reference.get("href", "")))
+        return None
+
+    def _show(self, document: _Document, item_id: str) -> None:
+        for text in document.original.split("\n"):
+            self.builder.view.append(ViewLine(len(self.builder.view) + 1, text, item_id, "", document.file.path))
+
+    # After all items
+
+    def _add_draws(self) -> None:
+        points = {item.id: item.points for item in self.builder.bank.items}
+        pools = {tuple(pool.path): pool.items for pool in self.builder.bank.pools}
+        for path, (title, pick) in self.structure.draws.items():
+            worth = {points[item] for item in pools.get(path, [])}
+            each = worth.pop() if len(worth) == 1 else None
+            self.builder.bank.draws.append(DrawEntry(title=title, pool=list(path) or ["items"], pick=pick, points_each=each))
+
+    def _check_references(self, items: list[_Document]) -> None:
+        read = {document.file.path for document in items}
+        for href in self.structure.missing:
+            self.builder.note(MANIFEST_DIFFERS.at(self.tree.name, name=href))
+        for path in self.structure.references:
+            if path not in read:
+                self.builder.note(_unread(path))
+
+
+def _unread(path: str) -> Finding:
+    return FILE_UNREAD.at(path, name=path, detail="The test names it as an item, and it is none.")

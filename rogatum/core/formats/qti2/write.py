@@ -1,0 +1,226 @@
+"""Writes a QTI 2.1, 2.2 or 3.0 content package: manifest, items, a test for pools and draws, stimuli, media. Deterministic."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from lxml import etree
+
+from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.formats.base import Written
+from rogatum.core.formats.lom import write_lom
+from rogatum.core.formats.packaging import MANIFEST, PackageWriter
+from rogatum.core.formats.pool_tree import PoolNode, pool_tree
+from rogatum.core.formats.qti2.dialects import LOM, Dialect, in_dialect
+from rogatum.core.formats.qti2.elements import Content, identifiers, node
+from rogatum.core.formats.qti2.item_writer import ItemWriter
+from rogatum.core.items import Bank, Item, Preserved, Stimulus
+from rogatum.core.sources import MediaBox
+
+TEST_FILE = "test.xml"
+
+
+def writer(dialect: Dialect) -> Callable[[Bank, MediaBox], Written]:
+    """The writer of one dialect."""
+    return lambda bank, media: _PackageOf(bank, media, dialect).written()
+
+
+@dataclass
+class _File:
+    """One file of the package with what the manifest says of it."""
+
+    path: str
+    tree: etree._Element
+    kind: str
+    identifier: str
+    refs: list[str] = field(default_factory=list)
+    dependencies: list[str] = field(default_factory=list)
+    metadata: dict[str, list[str]] = field(default_factory=dict)
+
+
+class _PackageOf:
+    def __init__(self, bank: Bank, media: MediaBox, dialect: Dialect) -> None:
+        self.bank, self.media, self.dialect = bank, media, dialect
+        self.findings: list[Finding] = []
+        self.files: list[_File] = []
+        self.extra_media: dict[str, str] = {}
+        names = identifiers([item.id for item in bank.items], "item")
+        self.names = {item.id: name for item, name in zip(bank.items, names, strict=True)}
+        self.stimuli = {stimulus.id: f"stimulus{n}" for n, stimulus in enumerate(bank.stimuli, 1)}
+        self.written_items: set[str] = set()
+
+    def written(self) -> Written:
+        if self.dialect.stimuli:
+            used = {item.stimulus for item in self.bank.items}
+            for stimulus in self.bank.stimuli:
+                if stimulus.id in used:
+                    self._stimulus(stimulus)
+        for item in self.bank.items:
+            self._item(item)
+        if self.bank.pools or self.bank.draws or (not self.dialect.stimuli and any(i.stimulus for i in self.bank.items)):
+            self.files.append(self._test())
+        refs = sorted({ref for file in self.files for ref in file.refs if ref in self.media})
+        package = PackageWriter()
+        package.put_xml(MANIFEST, self._manifest(refs))
+        for file in self.files:
+            package.put(file.path, etree.tostring(file.tree, xml_declaration=True, encoding="UTF-8"))
+        package.put_media(refs, self.media)
+        for path, ref in sorted(self.extra_media.items()):
+            if path not in refs:
+                with self.media.open(ref) as stream:
+                    package.put(path, stream.read(), compress=False)
+        return Written(package.data(), ".zip", self.findings)
+
+    # Items
+
+    def _item(self, item: Item) -> None:
+        name = self.names[item.id]
+        path = f"items/{name}.xml"
+        if isinstance(item, Preserved):
+            tree = self._verbatim(item, path)
+            if tree is None:
+                return
+            refs: list[str] = []
+        else:
+            stimulus = self._stimulus_of(item)
+            item_writer = ItemWriter(item, name, self.dialect, stimulus)
+            made = item_writer.element()
+            assert made is not None
+            tree = in_dialect(_set_out(made), self.dialect)
+            refs = sorted(item_writer.refs)
+        dependencies = [self.stimuli[item.stimulus]] if self.dialect.stimuli and item.stimulus in self.stimuli else []
+        self.written_items.add(item.id)
+        self.files.append(_File(path, tree, self.dialect.item_type, name, refs, dependencies, item.metadata))
+
+    def _stimulus_of(self, item: Item) -> tuple[str, str, str] | None:
+        if not self.dialect.stimuli or item.stimulus not in self.stimuli:
+            return None
+        stimulus = next(s for s in self.bank.stimuli if s.id == item.stimulus)
+        name = self.stimuli[stimulus.id]
+        return name, stimulus.title, f"../stimuli/{name}.xml"
+
+    def _verbatim(self, item: Preserved, path: str) -> etree._Element | None:
+        if item.original_format != self.dialect.format or not item.original:
+            detail = f"{self.dialect.label} cannot hold this item: it is a kind that is only preserved, from another format."
+            self.findings.append(LEFT_OUT.at("", item.id, detail=detail))
+            return None
+        # Its pictures go where its own markup looks for them.
+        root = etree.fromstring(item.original)
+        refs = {posixpath.basename(entry.ref): entry.ref for entry in self.bank.media if entry.ref in self.media}
+        for element in root.iter("*"):
+            for name in ("src", "data", "href"):
+                address = element.get(name) or ""
+                target = posixpath.normpath(posixpath.join(posixpath.dirname(path), address))
+                if posixpath.basename(address) in refs and not target.startswith(".."):
+                    self.extra_media[target] = refs[posixpath.basename(address)]
+        return root
+
+    # Stimuli and the test
+
+    def _content(self, refs: set[str]) -> Content:
+        def address(ref: str) -> str:
+            if ref.startswith("media/"):
+                refs.add(ref)
+                return f"../{ref}"
+            return ref
+
+        return Content(self.dialect, address, lambda _blank: None)
+
+    def _stimulus(self, stimulus: Stimulus) -> None:
+        name, refs = self.stimuli[stimulus.id], set[str]()
+        body = self._content(refs).blocks(node("stimulusBody"), stimulus.content)
+        root = node("assessmentStimulus", body, identifier=name, title=stimulus.title)
+        tree = in_dialect(root, self.dialect)
+        self.files.append(_File(f"stimuli/{name}.xml", tree, self.dialect.stimulus_type, name, sorted(refs)))
+
+    def _test(self) -> _File:
+        tree = pool_tree(self.bank)
+        self.section_count = 0
+        self.test_refs: set[str] = set()
+        title, top = tree.single_root() or ("", tree)
+        part = node("testPart", identifier="part1", navigationMode="nonlinear", submissionMode="simultaneous")
+        if top.items or top.draw or not top.children:
+            part.append(self._section(title, PoolNode(items=top.items, draw=top.draw)))
+        for name, child in top.children.items():
+            part.append(self._section(name, child))
+        root = node("assessmentTest", part, identifier="test1", title=title)
+        dependencies = [self.names[item.id] for item in self.bank.items if item.id in self.written_items]
+        made = in_dialect(_set_out(root), self.dialect)
+        return _File(TEST_FILE, made, self.dialect.test_type, "test1", sorted(self.test_refs), dependencies)
+
+    def _section(self, title: str, pool: PoolNode) -> etree._Element:
+        self.section_count += 1
+        section = node(
+            "assessmentSection", identifier=f"section{self.section_count}", title=title, visible=str(bool(title)).lower()
+        )
+        if pool.draw is not None:
+            section.append(node("selection", select=str(pool.draw.pick)))
+            section.append(node("ordering", shuffle="true"))
+        shared: dict[str, etree._Element] = {}
+        for item in pool.items:
+            if item.id not in self.written_items:
+                continue
+            home = section
+            if not self.dialect.stimuli and item.stimulus in self.stimuli:
+                if item.stimulus not in shared:
+                    shared[item.stimulus] = self._passage(item.stimulus)
+                    section.append(shared[item.stimulus])
+                home = shared[item.stimulus]
+            name = self.names[item.id]
+            home.append(node("assessmentItemRef", identifier=name, href=f"items/{name}.xml"))
+        for name, child in pool.children.items():
+            section.append(self._section(name, child))
+        return section
+
+    def _passage(self, stimulus_id: str) -> etree._Element:
+        """A section of its own for items that share a passage, for dialects without stimuli."""
+        stimulus = next(s for s in self.bank.stimuli if s.id == stimulus_id)
+        self.section_count += 1
+        refs: set[str] = set()
+        rubric = self._content(refs).blocks(node("rubricBlock", view="candidate"), stimulus.content)
+        for element in rubric.iter("*"):
+            for name in ("src", "data"):
+                if (element.get(name) or "").startswith("../media/"):
+                    element.set(name, (element.get(name) or "").removeprefix("../"))
+        self.test_refs |= refs
+        return node("assessmentSection", rubric, identifier=f"section{self.section_count}", title="", visible="true")
+
+    # The manifest
+
+    def _manifest(self, refs: list[str]) -> etree._Element:
+        namespace = self.dialect.package_namespace
+        nsmap: dict[str | None, str] = {None: namespace, "lom": LOM}
+
+        def sub(parent: etree._Element, name: str, **attributes: str) -> etree._Element:
+            return etree.SubElement(parent, f"{{{namespace}}}{name}", attributes)
+
+        root = etree.Element(f"{{{namespace}}}manifest", nsmap=nsmap, identifier="manifest1")  # type: ignore[arg-type]
+        metadata = sub(root, "metadata")
+        sub(metadata, "schema").text = self.dialect.schema
+        sub(metadata, "schemaversion").text = self.dialect.schema_version
+        write_lom(metadata, LOM, {}, self.bank.title)
+        sub(root, "organizations")
+        resources = sub(root, "resources")
+        media = {ref: f"media{position}" for position, ref in enumerate(refs, 1)}
+        for ref, identifier in media.items():
+            sub(sub(resources, "resource", identifier=identifier, type="webcontent", href=ref), "file", href=ref)
+        for file in self.files:
+            resource = sub(resources, "resource", identifier=file.identifier, type=file.kind, href=file.path)
+            if file.metadata:
+                write_lom(sub(resource, "metadata"), LOM, file.metadata)
+            sub(resource, "file", href=file.path)
+            for identifier in [*file.dependencies, *(media[ref] for ref in file.refs if ref in media)]:
+                sub(resource, "dependency", identifierref=identifier)
+        return root
+
+
+def _set_out(root: etree._Element) -> etree._Element:
+    """Sets structure out in lines; bodies and feedback stay as they are, since spaces count there."""
+    for child in root:
+        if child.tag not in ("itemBody", "modalFeedback"):
+            etree.indent(child, space=" ", level=1) if child.find(".//rubricBlock") is None else None
+        child.tail = "\n"
+    root.text = "\n"
+    return root

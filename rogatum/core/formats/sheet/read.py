@@ -1,0 +1,188 @@
+"""Reads sheets: several tables in a sheet, several sheets, headings anywhere; what no column was taken for is listed."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+from collections.abc import Mapping
+
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, FindingKind
+from rogatum.core.formats.base import BankBuilder, ColumnView, Reading, ViewLine
+from rogatum.core.formats.media_finder import MediaFinder
+from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded
+from rogatum.core.formats.sheet.rows import RowReader, habit_of
+from rogatum.core.formats.sheet.tables import Table, delimiter_of, ods_tables, text_tables, xlsx_tables
+from rogatum.core.items import Place
+from rogatum.core.sources import DAMAGE, SourceTree, decode_text, looks_like_text
+
+LOOK_FOR_HEADINGS = 12
+
+
+def _kind(tree: SourceTree) -> str:
+    """xlsx, ods or text, by what the file holds."""
+    file = tree.only()
+    if file.head(4).startswith(b"PK"):
+        try:
+            with zipfile.ZipFile(io.BytesIO(file.read())) as archive:
+                names = archive.namelist()
+                if "xl/workbook.xml" in names:
+                    return "xlsx"
+                if "mimetype" in names and b"spreadsheet" in archive.read("mimetype"):
+                    return "ods"
+        except (UnreadableSource, RuntimeError, *DAMAGE):
+            return ""
+        return ""
+    return "text" if looks_like_text(file.head()) else ""
+
+
+def looks_like_sheet(tree: SourceTree) -> float:
+    """A workbook, or text whose first rows are headings of questions."""
+    if not tree.lone:
+        return 0.0
+    kind = _kind(tree)
+    if kind in ("xlsx", "ods"):
+        return 0.99
+    if kind != "text":
+        return 0.0
+    try:
+        text = decode_text(tree.only().head(20_000), tree.name)[0]
+    except UnreadableSource:
+        return 0.0
+    delimiter = delimiter_of(text)
+    if not delimiter:
+        return 0.0
+    tables, _ = text_tables(text.encode(), tree.name)
+    if any(by_headings(row).usable for row in tables[0].rows[:3]):
+        return 0.85
+    told = by_content(tables[0].rows)
+    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2:
+        return 0.5
+    named = tree.only().path.lower().endswith((".csv", ".tsv"))
+    return 0.4 if named and max(map(len, tables[0].rows), default=0) > 2 else 0.0
+
+
+def read_sheet(tree: SourceTree) -> Reading:
+    """Reads one xlsx, ods, csv or tsv file. Raises UnreadableSource."""
+    file, builder = tree.only(), BankBuilder(tree.name, "sheet")
+    kind = _kind(tree)
+    if kind == "text":
+        tables, findings = text_tables(file.read(), file.name)
+        builder.bank.findings += findings
+    else:
+        tables = (xlsx_tables if kind == "xlsx" else ods_tables)(file.read(), file.name)
+    several = sum(bool(any(map(any, t.rows))) for t in tables) > 1
+    reader = _SheetReader(builder, MediaFinder(tree, builder), tree.options.columns, several)
+    for table in tables:
+        reader.read(table)
+    return builder.finish()
+
+
+class _SheetReader:
+    def __init__(self, builder: BankBuilder, finder: MediaFinder, said: Mapping[str, str], several: bool) -> None:
+        self.builder, self.finder, self.said, self.several = builder, finder, said, several
+
+    def read(self, table: Table) -> None:
+        self.table = table
+        starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said).usable]
+        if not starts:
+            self._without_headings()
+            return
+        for row in table.rows[: starts[0]]:
+            self._leave(row, table.rows.index(row))
+        for start, after in zip(starts, [*starts[1:], len(table.rows)], strict=True):
+            self._table(start, after, self._columns(start, after))
+
+    def _columns(self, start: int, after: int) -> Columns:
+        """The columns by their headings; a second row of headings below merged ones may say more."""
+        columns = by_headings(self.table.rows[start], self.said)
+        if start + 1 < after:
+            below = by_headings(self.table.rows[start + 1])
+            if (
+                not below.by_meaning.get("stem")
+                and len(below.choices) >= 2
+                and below.known >= sum(map(bool, self.table.rows[start + 1]))
+            ):
+                columns.choices = below.choices
+                self.second_heading = start + 1
+                return columns
+        self.second_heading = -1
+        return columns
+
+    def _where(self, row: int) -> str:
+        return f"{self.table.name}, row {row + 1}" if self.table.name else f"line {row + 1}"
+
+    def _leave(self, row: list[str], index: int) -> None:
+        text = " ".join(cell for cell in row if cell)
+        if text:
+            self.builder.account.leave(self._where(index), text)
+
+    def _without_headings(self) -> None:
+        rows = [row for row in self.table.rows if any(row)]
+        columns = by_content(rows, self.said)
+        if not columns.usable or len(rows) < 1:
+            for index, row in enumerate(self.table.rows):
+                self._leave(row, index)
+            return
+        self.second_heading = -1
+        self.builder.note(COLUMNS_GUESSED.at(self._where(0), taken=_said(columns, [])))
+        self._table(-1, len(self.table.rows), columns)
+
+    def _table(self, start: int, after: int, columns: Columns) -> None:
+        table, builder = self.table, self.builder
+        at: list[str | None] = ["", None]
+
+        def content(markup: str) -> str:
+            where, item = at
+            return builder.content(markup, where or "", item, self.finder.resolver("", where or "", item), dollars=True)
+
+        def note(kind: FindingKind, **values: object) -> None:
+            builder.note(kind.at(at[0] or "", at[1], **values))
+
+        if start >= 0:
+            builder.account.claim(sum(map(bool, table.rows[start])))
+            builder.note(COLUMNS_TAKEN.at(self._where(start), taken=_said(columns, table.rows[start])))
+        headings = table.rows[start] if start >= 0 else []
+        for index in range(max((len(row) for row in table.rows[start + 1 : after]), default=0)):
+            sample = next((row[index] for row in table.rows[start + 1 : after] if index < len(row) and row[index]), "")
+            heading = folded(headings[index] if index < len(headings) else "", index)
+            if sample or index < len(headings):
+                builder.columns.append(ColumnView(table.name, heading, columns.meaning_of(index), sample[:80]))
+        probe = RowReader(columns, habit_of([], []), content, note)
+        rows = [(r, table.rows[r]) for r in range(start + 1, after) if any(table.rows[r]) and r != self.second_heading]
+        keys, choices = [probe.cell(row, "key") for _, row in rows], [probe.choice_cells(row) for _, row in rows]
+        reader = RowReader(columns, habit_of(keys, choices), content, note)
+        for index, row in rows:
+            if not reader.cell(row, "stem"):
+                self._leave(row, index)
+                continue
+            where = self._where(index)
+            item_id = builder.free_id(_identifier(reader.cell(row, "number"), len(builder.bank.items)), where)
+            at[:] = [where, item_id]
+            item = reader.item(row, item_id)
+            builder.account.claim(sum(map(bool, row)))
+            for column in columns.unknown:
+                if column < len(row) and row[column]:
+                    heading = table.rows[start][column].strip() if start >= 0 else f"column {column + 1}"
+                    item.metadata.setdefault(heading.lower(), []).append(row[column])
+            path = [part for part in ([table.name] if self.several and table.name else []) + [reader.cell(row, "pool")] if part]
+            number = len(builder.view) + 1
+            builder.view.append(ViewLine(number, " | ".join(row), item.id, "item", table.name))
+            builder.add(item, Place(where=where, first=number, last=number), path or None)
+
+
+def _identifier(number: str, count: int) -> str:
+    """An identifier that a column gives; a mere number of the row is none."""
+    return number if number and not re.fullmatch(r"\d+[.)]?", number) else f"i{count + 1}"
+
+
+def _said(columns: Columns, headings: list[str]) -> str:
+    """What was taken for what, in words."""
+    shown = [f"{headings[i] if i < len(headings) else f'column {i + 1}'} → {meaning}" for meaning, i in columns.by_meaning.items()]
+    if columns.choices:
+        shown.append(f"{len(columns.choices)} columns → choices")
+    return ", ".join(shown)
+
+
+__all__ = ["looks_like_sheet", "read_sheet"]

@@ -1,0 +1,279 @@
+"""One item from one row, by the columns of its table."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from rogatum.core.content import escape, plain_text
+from rogatum.core.documents.keys import doubtful_number, number_of, truth_of
+from rogatum.core.findings import KEY_UNKNOWN, KEY_UNREAD, NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.formats.sheet.columns import Columns
+from rogatum.core.items import (
+    Choice,
+    Essay,
+    FillIn,
+    Information,
+    Item,
+    ItemType,
+    Matching,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    Ordering,
+    Pair,
+    TextAnswer,
+    TrueFalse,
+)
+from rogatum.core.type_words import type_named
+
+_CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
+_METADATA = ("difficulty", "page", "outcome", "topic", "level", "tag", "hint")
+_LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*(?:[,;&/|+]|\band\b|\s)\s*[(\[]?[A-Ha-h][)\].]?)*$|^[A-H]{2,6}$")
+_NUMBERS = re.compile(r"^\d{1,2}(?:\s*[,;&|+]\s*\d{1,2})*$")
+_PAIR = re.compile(r"\s*(?:->|→|=>|=|\s[-–—:]\s|:)\s*")
+_MARK = re.compile(r"^\s*[*✓✔]\s*|\s*(?:[*✓✔]|\((?:correct|right|key)\))\s*$", re.I)
+_LETTERED = re.compile(r"^\s*[(\[]?([A-Ha-h])[.)\]]\s+")
+
+
+@dataclass
+class KeyHabit:
+    """How the keys of a table name choices: by letter, by number or by their text."""
+
+    by_number: bool = False
+
+
+def habit_of(keys: list[str], choices: list[list[str]]) -> KeyHabit:
+    """Keys are numbers of choices where all numeric ones are in range and most are no choice's own text."""
+    numeric = [(key, texts) for key, texts in zip(keys, choices, strict=True) if _NUMBERS.match(key) and texts]
+    lettered = sum(bool(_LETTERS.match(key)) for key, texts in zip(keys, choices, strict=True) if texts)
+    inside = [1 <= int(n) <= len(texts) for key, texts in numeric for n in re.findall(r"\d+", key)]
+    as_text = sum(key in texts for key, texts in numeric)
+    return KeyHabit(bool(numeric) and all(inside) and as_text < len(numeric) and lettered < len(numeric))
+
+
+@dataclass
+class RowReader:
+    """Reads rows; `content` makes content, `note` takes findings about the item at hand."""
+
+    columns: Columns
+    habit: KeyHabit
+    content: Callable[[str], str]
+    note: Callable[..., None]
+
+    def cell(self, row: list[str], meaning: str) -> str:
+        index = self.columns.by_meaning.get(meaning)
+        return row[index].strip() if index is not None and index < len(row) else ""
+
+    def choice_cells(self, row: list[str]) -> list[str]:
+        """The texts of the choices, from columns of their own or from one cell."""
+        found = [row[c].strip() for c in self.columns.choices if c < len(row)]
+        while found and not found[-1]:
+            found.pop()
+        if not found and self.cell(row, "choices"):
+            text = self.cell(row, "choices")
+            parts = text.split("\n") if "\n" in text else re.split(r"\s*[|;]\s*", text)
+            if len(parts) < 2:
+                parts = re.split(r"\s+(?=[(\[]?[B-Hb-h][.)\]]\s)", text)
+            found = [part.strip() for part in parts if part.strip()]
+        return [_LETTERED.sub("", text) for text in found]
+
+    def item(self, row: list[str], item_id: str) -> Item:
+        self.row, self.id = row, item_id
+        self.key = self.cell(row, "key") or (self.cell(row, "model") if "key" not in self.columns.by_meaning else "")
+        item = self._typed()
+        item.title = self.cell(row, "title")
+        points = re.match(r"\s*(\d+(?:[.,]\d+)?)", self.cell(row, "points"))
+        item.points = float(points[1].replace(",", ".")) if points else None
+        for slot, meaning in _CONTENT:
+            if text := self.cell(row, meaning):
+                item.feedback[slot] = self._content(text)  # type: ignore[index]
+        for label in _METADATA:
+            if text := self.cell(row, label):
+                item.metadata[label] = [
+                    part.strip() for part in re.split(r"[;|]" if label != "tag" else r"[;|,]", text) if part.strip()
+                ]
+        return item
+
+    def _content(self, text: str) -> str:
+        return self.content(
+            text if re.search(r"</?(?:p|b|i|em|strong|sub|sup|br|img)\b", text) else escape(text).replace("\n", "<br>")
+        )
+
+    def _stem(self) -> str:
+        image = self.cell(self.row, "image")
+        picture = f'<p><img src="{escape(image)}" alt=""/></p>' if image else ""
+        stem = self._content(self.cell(self.row, "stem"))
+        return self.content(f"<p>{stem}</p>{picture}") if picture else stem
+
+    def _typed(self) -> Item:
+        stated = self.cell(self.row, "type")
+        named = type_named(stated) if stated else None
+        if stated and named is None:
+            self.note(TYPE_UNSURE, detail=f"“{stated}” is no type that is known; the form of the row decided.")
+        return _MAKERS[named or self._type_by_form()](self)
+
+    def _type_by_form(self) -> ItemType:
+        cells = [text for text in self.choice_cells(self.row) if text]
+        if self._wrong():
+            return "multiple_choice"
+        if len(cells) >= 2:
+            if sorted(text.lower() for text in cells) == ["false", "true"]:
+                return "true_false"
+            return "multiple_response" if len(self._picked(cells)) > 1 else "multiple_choice"
+        if truth_of(self.key) is not None and len(self.key) > 1:
+            return "true_false"
+        if number_of(self.key) is not None:
+            return "numeric"
+        if self.key and len(self.key) <= 60:
+            return "fill_in"
+        if not self.key and not self.cell(self.row, "model"):
+            self.note(TYPE_UNSURE, detail="it has no choices and no key, and was taken for an essay.")
+        return "essay"
+
+    def _wrong(self) -> list[str]:
+        return [self.row[c].strip() for c in self.columns.wrong if c < len(self.row) and self.row[c].strip()]
+
+    def _picked(self, texts: list[str]) -> list[int]:
+        """The positions of the choices that the key names, by marks, letters, numbers or their own text."""
+        marked = [i for i, text in enumerate(texts) if _MARK.search(text)]
+        if marked:
+            return marked
+        key, bare = self.key.strip(), [plain_text(escape(text)).casefold() for text in texts]
+        if not key:
+            return []
+        if _NUMBERS.match(key) and self.habit.by_number:
+            found = [int(n) - 1 for n in re.findall(r"\d+", key)]
+        elif _LETTERS.match(key) and not (key.casefold() in bare and len(key) == 1):
+            found = [ord(letter.lower()) - ord("a") for letter in re.findall(r"(?<![a-z])[A-Ha-h](?![a-z])", key)]
+            found = found or [ord(letter.lower()) - ord("a") for letter in key]
+        else:
+            parts = [key] if key.casefold() in bare else [part.strip() for part in re.split(r"[;|\n]", key) if part.strip()]
+            found = [bare.index(part.casefold()) if part.casefold() in bare else -1 for part in parts]
+            labelled = _LETTERED.match(key)
+            if found == [-1] and labelled:
+                found = [ord(labelled[1].lower()) - ord("a")]
+        for position in found:
+            if not 0 <= position < len(texts):
+                self.note(KEY_UNKNOWN, key=key[:40])
+        return [position for position in found if 0 <= position < len(texts)]
+
+    def choices(self, several: bool) -> Item:
+        wrong = self._wrong()
+        if wrong:
+            texts, right = [self.key, *wrong], [0]
+        else:
+            texts = self.choice_cells(self.row)
+            right = self._picked(texts)
+        weight = round(1 / len(right), 6) if several and right else 1.0
+        choices = []
+        for position, text in enumerate(texts):
+            if not text:
+                continue
+            choices.append(
+                Choice(
+                    id=chr(ord("a") + position) if position < 26 else f"c{position + 1}",
+                    content=self._content(_MARK.sub("", text)),
+                    weight=weight if position in right else 0.0,
+                    feedback=self._choice_note(position),
+                )
+            )
+        made = MultipleResponse if several else MultipleChoice
+        return made(id=self.id, stem=self._stem(), choices=choices)
+
+    def _choice_note(self, position: int) -> str | None:
+        column = self.columns.choice_feedback.get(position)
+        text = self.row[column].strip() if column is not None and column < len(self.row) else ""
+        return self._content(text) if text else None
+
+    def true_false(self) -> Item:
+        texts = self.choice_cells(self.row)
+        picked = [truth_of(texts[i]) for i in self._picked(texts)] if len(texts) >= 2 and truth_of(self.key) is None else []
+        answer = truth_of(self.key) if truth_of(self.key) is not None else picked[0] if picked else None
+        if answer is None and self.key.strip().lower() in ("yes", "1", "y", "no", "0", "n", "right", "wrong"):
+            answer = self.key.strip().lower() in ("yes", "1", "y", "right")
+        item = TrueFalse(id=self.id, stem=self._stem(), answer=answer)
+        if note := self._choice_note(0):
+            item.choice_feedback["true"] = note
+        if note := self._choice_note(1):
+            item.choice_feedback["false"] = note
+        return item
+
+    def texts(self) -> list[str]:
+        own = self.key or "|".join(text for text in self.choice_cells(self.row) if text)
+        return [part.strip() for part in re.split(r"\s*[|;\n]\s*|\s+/\s+|\s+or\s+", own) if part.strip()]
+
+    def fill_in(self) -> Item:
+        return FillIn(id=self.id, stem=self._stem(), answers=[TextAnswer(text=text) for text in self.texts()])
+
+    def numeric(self) -> Item:
+        parsed = number_of(self.key) if self.key else None
+        item = Numeric(id=self.id, stem=self._stem(), unit=self.cell(self.row, "unit") or None)
+        if parsed is not None:
+            answer = parsed.answer
+            tolerance = re.search(r"\d+(?:[.,]\d+)?", self.cell(self.row, "tolerance"))
+            if tolerance and answer.value is not None:
+                spread = float(tolerance[0].replace(",", "."))
+                if "%" in self.cell(self.row, "tolerance"):
+                    spread = abs(answer.value) * spread / 100
+                answer = NumericAnswer(value=answer.value, tolerance=spread)
+            if doubtful := doubtful_number(self.key):
+                self.note(NUMBER_DOUBTFUL, text=doubtful)
+            item.answers, item.unit = [answer], item.unit or parsed.unit
+        elif self.key:
+            self.note(KEY_UNREAD, text=self.key[:60])
+        return item
+
+    def essay(self) -> Item:
+        model = self.cell(self.row, "model") or self.key
+        rubric = self.cell(self.row, "rubric")
+        return Essay(
+            id=self.id,
+            stem=self._stem(),
+            sample_answer=self._content(model) if model else None,
+            rubric=self._content(rubric) if rubric else None,
+        )
+
+    def information(self) -> Item:
+        return Information(id=self.id, stem=self._stem())
+
+    def matching(self) -> Item:
+        cells = [text for text in self.choice_cells(self.row) if text] or [t for t in re.split(r"[|;\n]", self.key) if t.strip()]
+        item = Matching(id=self.id, stem=self._stem())
+        for text in cells:
+            parts = _PAIR.split(text.strip(), maxsplit=1)
+            if len(parts) == 2 and parts[0]:
+                item.pairs.append(Pair(left=self._content(parts[0]), right=self._content(parts[1])))
+            elif parts[-1]:
+                item.distractors.append(self._content(parts[-1]))
+        return item
+
+    def ordering(self) -> Item:
+        texts = [text for text in self.choice_cells(self.row) if text]
+        order = self._picked(texts) if self.key else []
+        if texts and sorted(order) == list(range(len(texts))):
+            texts = [texts[i] for i in order]
+        elif texts:
+            self.note(TYPE_GUESSED, detail="the order of the columns was taken for the right order.")
+        else:
+            texts = self.texts()
+        return Ordering(id=self.id, stem=self._stem(), sequence=[self._content(text) for text in texts])
+
+
+_MAKERS: dict[ItemType, Callable[[RowReader], Item]] = {
+    "multiple_choice": lambda reader: reader.choices(False),
+    "multiple_response": lambda reader: reader.choices(True),
+    "true_false": RowReader.true_false,
+    "fill_in": RowReader.fill_in,
+    "numeric": RowReader.numeric,
+    "essay": RowReader.essay,
+    "information": RowReader.information,
+    "matching": RowReader.matching,
+    "ordering": RowReader.ordering,
+    "cloze": RowReader.fill_in,
+    "preserved": RowReader.information,
+}
+
+__all__ = ["KeyHabit", "RowReader", "habit_of"]

@@ -1,0 +1,145 @@
+"""Writes a sheet that its reader reads back: one row an item, one column a part."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+
+import openpyxl
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
+from openpyxl.styles import Alignment, Font
+
+from rogatum.core.content import plain_text
+from rogatum.core.findings import LEFT_OUT
+from rogatum.core.formats.base import Written
+from rogatum.core.formats.numbers import exact_number
+from rogatum.core.items import Bank, Essay, FillIn, Item, MultipleChoice, MultipleResponse, Numeric, NumericAnswer, TrueFalse
+from rogatum.core.sources import MediaBox
+from rogatum.core.type_words import TYPE_LABELS
+
+_METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint")
+_BEFORE = ("Id", "Type", "Title", "Question")
+_AFTER = ("Answer", "Unit of measure", "Model answer", "Rubric", "Points", "Feedback", "Correct feedback", "Incorrect feedback")
+HELD = frozenset({"multiple_choice", "multiple_response", "true_false", "fill_in", "numeric", "essay", "information"})
+
+
+def text_of(content: str) -> str:
+    """Content as the text of a cell, formulas as TeX."""
+    return str(ILLEGAL_CHARACTERS_RE.sub("", plain_text(content, math=lambda tex: f"\\({tex}\\)")))
+
+
+def write_sheet(bank: Bank, _media: MediaBox) -> Written:
+    """The bank as one workbook with one sheet."""
+    findings = [
+        LEFT_OUT.at("", item.id, detail=f"A sheet has no {TYPE_LABELS[item.type]} items.")
+        for item in bank.items
+        if item.type not in HELD
+    ]
+    items = [item for item in bank.items if item.type in HELD]
+    width = max([len(item.choices) for item in items if isinstance(item, MultipleChoice | MultipleResponse)] + [4])
+    letters = [chr(ord("A") + n) if n < 8 else f"Choice {n + 1}" for n in range(width)]
+    feedback = [f"Feedback {letter}" for letter in letters] if any(map(_has_choice_feedback, items)) else []
+    labels = [label for label in _METADATA if any(label in item.metadata for item in items)]
+    others = list(dict.fromkeys(label for item in items for label in item.metadata if label not in _METADATA))
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.title = "Questions"
+    sheet.append([*_BEFORE, *letters, *_AFTER, *feedback, *(label.capitalize() for label in labels), *others])
+    for item in items:
+        sheet.append(_row(item, width, bool(feedback), [*labels, *others]))
+    _set_out(sheet)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return Written(_settled(buffer.getvalue()), ".xlsx", findings)
+
+
+def _has_choice_feedback(item: Item) -> bool:
+    return any(_choice_notes(item))
+
+
+def _choice_notes(item: Item) -> list[str | None]:
+    """Feedback by choice; that of True and False stands as that of a first and a second choice."""
+    if isinstance(item, TrueFalse):
+        return [text_of(item.choice_feedback.get("true", "")) or None, text_of(item.choice_feedback.get("false", "")) or None]
+    choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
+    return [text_of(choice.feedback or "") or None for choice in choices]
+
+
+def _row(item: Item, width: int, with_feedback: bool, labels: list[str]) -> list[str | float | None]:
+    choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
+    texts = [text_of(choice.content) for choice in choices]
+    notes = _choice_notes(item)
+    essay = item if isinstance(item, Essay) else None
+    after = [
+        _key(item),
+        item.unit if isinstance(item, Numeric) else None,
+        text_of(essay.sample_answer) if essay and essay.sample_answer else None,
+        text_of(essay.rubric) if essay and essay.rubric else None,
+        item.points,
+        *(text_of(item.feedback.get(slot, "")) or None for slot in ("general", "correct", "incorrect")),
+    ]
+    shown = [
+        item.id,
+        TYPE_LABELS[item.type],
+        item.title or None,
+        text_of(item.stem),
+        *texts,
+        *[None] * (width - len(texts)),
+        *after,
+    ]
+    if with_feedback:
+        shown += [*notes, *[None] * (width - len(notes))]
+    return [_safe(cell) for cell in [*shown, *("; ".join(item.metadata.get(label, [])) or None for label in labels)]]
+
+
+def _safe(cell: str | float | None) -> str | float | None:
+    return ILLEGAL_CHARACTERS_RE.sub("", cell) if isinstance(cell, str) else cell
+
+
+def _key(item: Item) -> str | None:
+    if isinstance(item, MultipleChoice | MultipleResponse):
+        return "; ".join(
+            chr(ord("A") + n) for n, choice in enumerate(item.choices) if choice.weight > 0.01 and _is_key(item, choice.weight)
+        )
+    if isinstance(item, TrueFalse):
+        return None if item.answer is None else str(item.answer)
+    if isinstance(item, FillIn):
+        return " | ".join(answer.text for answer in item.answers if answer.weight == 1)
+    if isinstance(item, Numeric):
+        return next((_number_key(answer) for answer in item.answers if answer.weight == 1), None)
+    return None
+
+
+def _is_key(item: Item, weight: float) -> bool:
+    return isinstance(item, MultipleResponse) or weight == 1
+
+
+def _number_key(answer: NumericAnswer) -> str | None:
+    if answer.value is not None:
+        return exact_number(answer.value) + (f" ± {exact_number(answer.tolerance)}" if answer.tolerance else "")
+    low, high = answer.bounds()
+    return None if float("inf") in (abs(low), abs(high)) else f"{exact_number(low)} to {exact_number(high)}"
+
+
+def _set_out(sheet: object) -> None:
+    for cell in sheet[1]:  # type: ignore[index]
+        cell.font = Font(bold=True)
+    for row in sheet.iter_rows(min_row=2):  # type: ignore[attr-defined]
+        for cell in row:
+            cell.alignment = Alignment(wrap_text=True, vertical="top")
+            if isinstance(cell.value, str):
+                cell.data_type = "s"
+    sheet.freeze_panes = "A2"  # type: ignore[attr-defined]
+    sheet.column_dimensions["D"].width = 60  # type: ignore[attr-defined]
+
+
+def _settled(data: bytes) -> bytes:
+    """The same workbook without the hour of its making: the same bank gives the same bytes."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as archive, zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as copy:
+        for name in archive.namelist():
+            content = re.sub(rb"(<dcterms:\w+[^>]*>)[^<]*", rb"\g<1>1980-01-01T00:00:00Z", archive.read(name))
+            copy.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), content, zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()

@@ -1,0 +1,31 @@
+"""Word documents, OpenDocument texts, RTF, web pages and Markdown, both ways."""
+
+from rogatum.core.formats.base import Carries, Format
+from rogatum.core.formats.document_parts import HELD
+from rogatum.core.formats.word_documents import read, sniff
+from rogatum.core.formats.word_documents.write import document_writer
+
+_CARRIES = Carries(
+    types=HELD,
+    points=True,
+    feedback=frozenset({"general", "correct", "incorrect"}),
+    formatting=True,
+    formulas=True,
+    media=True,
+    metadata=True,
+    titles=True,
+    pools=True,
+    all_or_nothing=True,
+    sample_answer=True,
+)
+_KINDS = (
+    ("docx", "Word document", ".docx", sniff.looks_like_docx, read.read_docx),
+    ("odt", "OpenDocument text", ".odt", sniff.looks_like_odt, read.read_odt),
+    ("rtf", "RTF", ".rtf", sniff.looks_like_rtf, read.read_rtf),
+    ("html", "Web page", ".html", sniff.looks_like_html, read.read_html),
+    ("markdown", "Markdown", ".md", sniff.looks_like_markdown, read.read_markdown),
+)
+FORMATS = tuple(
+    Format(name=name, label=label, suffix=suffix, sniff=looks_like, read=reader, write=document_writer(name), carries=_CARRIES)
+    for name, label, suffix, looks_like, reader in _KINDS
+)

@@ -1,0 +1,132 @@
+"""Reads Word, OpenDocument, RTF, web pages and Markdown: pandoc does the container, `core.documents` the questions."""
+
+from __future__ import annotations
+
+import io
+import posixpath
+import re
+import zipfile
+from collections.abc import Callable
+from typing import Any
+
+from rogatum.core.content import escape
+from rogatum.core.documents import Line, assign_roles
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.formats import pandoc
+from rogatum.core.formats.base import BankBuilder, Reading
+from rogatum.core.formats.document_items import fill
+from rogatum.core.formats.media_finder import MediaFinder
+from rogatum.core.formats.word_documents.coloured import (
+    docx_with_marks,
+    headers_and_footers,
+    odt_with_marks,
+    rtf_with_marks,
+    with_plain_stand_ins,
+)
+from rogatum.core.formats.word_documents.tree import LineMaker
+from rogatum.core.sources import DAMAGE, SourceTree, decode_text
+
+_FONT = re.compile(r"<font\b([^>]*)>(.*?)</font>", re.I | re.S)
+_COLOUR = re.compile(r"""\bcolor\s*=\s*["']?([#\w]+)""", re.I)
+
+
+def _lines(tree: dict[str, Any], strike_marks: bool = False, soft_lines: bool = False) -> list[Line]:
+    maker = LineMaker(strike_marks, soft_lines)
+    maker.blocks(tree["blocks"])
+    return maker.lines
+
+
+def _finished(tree: SourceTree, builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str | None]) -> Reading:
+    for line in lines:
+        line.where = f"line {line.number}"
+    fill(builder, assign_roles(lines, tree.options.roles), resolve, tree.options.key_habit)
+    return builder.finish()
+
+
+def _from_archive(builder: BankBuilder, data: bytes) -> Callable[[str], str | None]:
+    """Finds pictures within a zipped document."""
+
+    def resolve(address: str) -> str | None:
+        if address in builder.media or address.startswith(("http:", "https:", "mailto:")):
+            return None
+        try:
+            with zipfile.ZipFile(io.BytesIO(data)) as archive:
+                for name in (address, f"word/{address}"):
+                    if name in archive.namelist():
+                        return builder.media.add_bytes(posixpath.basename(name), archive.read(name))
+        except DAMAGE:
+            pass
+        builder.missing_media(escape(address)[:120], "", None)
+        return None
+
+    return resolve
+
+
+def read_docx(tree: SourceTree) -> Reading:
+    """Reads one .docx. Raises UnreadableSource."""
+    data, builder = tree.only().read(), BankBuilder(tree.name, "docx")
+    try:
+        marked = docx_with_marks(data)
+        for text in headers_and_footers(data):
+            builder.account.leave("page header or footer", text)
+    except DAMAGE:
+        raise UnreadableSource(
+            f"{tree.name} is a Word document", "It is damaged or protected.", "Save it again without a password."
+        ) from None
+    return _finished(tree, builder, _lines(pandoc.tree_of(marked, "docx", tree.name)), _from_archive(builder, data))
+
+
+def read_odt(tree: SourceTree) -> Reading:
+    """Reads one .odt. Raises UnreadableSource."""
+    data, builder = tree.only().read(), BankBuilder(tree.name, "odt")
+    try:
+        marked, strikes = odt_with_marks(data)
+    except DAMAGE:
+        raise UnreadableSource(
+            f"{tree.name} is an OpenDocument text", "It is damaged or protected.", "Save it again without a password."
+        ) from None
+    return _finished(tree, builder, _lines(pandoc.tree_of(marked, "odt", tree.name), strikes), _from_archive(builder, data))
+
+
+def read_rtf(tree: SourceTree) -> Reading:
+    """Reads one .rtf with the pictures within it. Raises UnreadableSource."""
+    data, builder = tree.only().read(), BankBuilder(tree.name, "rtf")
+    text, strikes = rtf_with_marks(with_plain_stand_ins(data.decode("latin-1")))
+    document, media = pandoc.tree_and_media(text.encode("latin-1"), "rtf", tree.name)
+
+    def resolve(address: str) -> str | None:
+        if address in media:
+            return builder.media.add_bytes(posixpath.basename(address), media[address])
+        return None
+
+    return _finished(tree, builder, _lines(document, strikes), resolve)
+
+
+def read_html(tree: SourceTree) -> Reading:
+    """Reads one web page, or what a browser's clipboard gives. Raises UnreadableSource."""
+    file = tree.only()
+    text, findings = decode_text(file.read(), file.name)
+    builder = BankBuilder(tree.name, "html")
+    builder.bank.findings += findings
+    text = _FONT.sub(_coloured_font, re.sub(r"<(script|style)\b.*?</\1>", "", text, flags=re.I | re.S))
+    finder = MediaFinder(tree, builder)
+    kind = "html+tex_math_single_backslash+tex_math_dollars"
+    return _finished(tree, builder, _lines(pandoc.tree_of(text.encode(), kind, tree.name)), finder.resolver(file.path, "", None))
+
+
+def _coloured_font(match: re.Match[str]) -> str:
+    colour = _COLOUR.search(match[1])
+    return f'<span style="color: {colour[1]}">{match[2]}</span>' if colour else match[2]
+
+
+def read_markdown(tree: SourceTree) -> Reading:
+    """Reads one Markdown text. Raises UnreadableSource."""
+    file = tree.only()
+    text, findings = decode_text(file.read(), file.name)
+    builder = BankBuilder(tree.name, "markdown")
+    builder.bank.findings += findings
+    finder = MediaFinder(tree, builder)
+    kind = "markdown+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
+    return _finished(
+        tree, builder, _lines(pandoc.tree_of(text.encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
+    )

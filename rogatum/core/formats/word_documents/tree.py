@@ -1,0 +1,381 @@
+"""Pandoc's tree of a document as lines: automatic labels as the word processor shows them, emphasis, pictures, formulas, tables."""
+
+from __future__ import annotations
+
+import html
+import re
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from rogatum.core.content import escape, formula_from_tex
+from rogatum.core.documents import OBJECT, Line, Piece, line_of
+from rogatum.core.documents import patterns as p
+from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK
+
+Node = dict[str, Any]
+NO_MARKS: frozenset[str] = frozenset()
+_EMPHASIS = {
+    "Strong": "bold",
+    "Emph": "italic",
+    "Underline": "underline",
+    "Strikeout": "strike",
+    "Superscript": "sup",
+    "Subscript": "sub",
+}
+_QUOTES = {"DoubleQuote": ("“", "”"), "SingleQuote": ("‘", "’")}
+_DELIMITERS = {"OneParen": "{})", "TwoParens": "({})"}
+_NOT_MARKED = re.compile(r"^(?:|transparent|none|inherit|initial|auto|white|#?fff(?:fff)?|rgba?\(255,\s*255,\s*255.*\))$", re.I)
+_INK = re.compile(
+    r"^(?:|black|inherit|initial|auto|windowtext|#?0{3}(?:0{3})?|#?[0-3][0-9a-f][0-3][0-9a-f][0-3][0-9a-f]|rgba?\(0,\s*0,\s*0.*\))$",
+    re.I,
+)
+_BARE_LABEL = re.compile(r"[(*✓]?\s?(?:\d{1,3}|[A-Ha-h])[.)]?")
+_ROMAN = ((10, "x"), (9, "ix"), (5, "v"), (4, "iv"), (1, "i"))
+
+
+class LineMaker:
+    """Makes lines of blocks. `strike_marks`: striking out stands for a colour (see `coloured`); `soft_lines`: line ends count."""
+
+    def __init__(self, strike_marks: bool = False, soft_lines: bool = False) -> None:
+        self.lines: list[Line] = []
+        self.strike_marks, self.soft_lines = strike_marks, soft_lines
+        self.number = 0
+
+    def blocks(self, blocks: Iterable[Node], depth: int = 0, label: str = "") -> None:
+        """Adds the lines of blocks; `label` goes before the first of them."""
+        for block in blocks:
+            maker = _BLOCKS.get(block["t"])
+            if maker is not None:
+                maker(self, block.get("c"), depth, label)
+                label = ""
+        if label:
+            self._add([Piece(label)], depth)
+
+    def _add(self, pieces: list[Piece], depth: int, **more: Any) -> None:
+        if not any(piece.text.strip() for piece in pieces):
+            return
+        self.number += 1
+        self.lines.append(line_of(self.number, pieces, depth=depth, **more))
+
+    def _paragraph(self, inlines: list[Node], depth: int, label: str, **more: Any) -> None:
+        """A paragraph; what follows a line break is a line of its own that runs on."""
+        for position, pieces in enumerate(self._rows(inlines)):
+            if position == 0 and label:
+                pieces.insert(0, Piece(f"{label} "))
+            before = len(self.lines)
+            self._add(pieces, depth, **more)
+            if position and len(self.lines) > before:
+                self.lines[-1].paragraph = False
+
+    def _rows(self, inlines: list[Node]) -> list[list[Piece]]:
+        rows: list[list[Piece]] = [[]]
+        for piece in self._pieces(inlines, NO_MARKS):
+            if piece.text == "\n":
+                rows.append([])
+            else:
+                rows[-1].append(piece)
+        return rows
+
+    # Inlines
+
+    def _pieces(self, inlines: list[Node], marks: frozenset[str]) -> Iterator[Piece]:
+        for inline in inlines:
+            yield from self._inline(inline["t"], inline.get("c"), marks)
+
+    def _inline(self, tag: str, content: Any, marks: frozenset[str]) -> Iterator[Piece]:
+        if tag == "Str":
+            yield Piece(content.replace("\t", "    "), marks)
+        elif tag == "LineBreak" or (tag == "SoftBreak" and self.soft_lines):
+            yield Piece("\n")
+        elif tag in ("Space", "SoftBreak"):
+            yield Piece(" ", marks)
+        elif tag in _EMPHASIS:
+            mark = "mark" if tag == "Strikeout" and self.strike_marks else _EMPHASIS[tag]
+            pieces = list(self._pieces(content, marks | {mark}))
+            inner = "".join(piece.text for piece in pieces)
+            if tag == "Underline" and len(inner) >= SHORTEST_BLANK and not inner.strip():
+                pieces = [Piece(BLANK_TEXT, marks)]
+            yield from pieces
+        elif tag == "Quoted":
+            opened, closed = _QUOTES[content[0]["t"]]
+            yield Piece(opened, marks)
+            yield from self._pieces(content[1], marks)
+            yield Piece(closed, marks)
+        elif tag == "Code":
+            yield Piece(content[1], marks | {"code"})
+        elif tag == "Math":
+            tex = content[1].strip()
+            formula = formula_from_tex(tex, display=content[0]["t"] == "DisplayMath")
+            yield Piece(OBJECT, NO_MARKS, formula or escape(f"\\({tex}\\)"))
+        elif tag == "Image":
+            yield Piece(OBJECT, NO_MARKS, self._image(content))
+        elif tag == "Link":
+            yield from self._link(content, marks)
+        elif tag in ("Span", "Cite"):
+            yield from self._pieces(content[1], marks | (_marks_of(content[0]) if tag == "Span" else NO_MARKS))
+        elif tag == "SmallCaps":
+            yield from self._pieces(content, marks)
+        elif tag == "RawInline" and content[0] == "html" and re.match(r"<br\b", content[1], re.I):
+            yield Piece("\n")
+
+    def _image(self, content: Any) -> str:
+        attributes, (source, title) = content[0], content[2]
+        alt: list[Node] = content[1]
+        text = "".join(piece.text for piece in self._pieces(alt, NO_MARKS)).strip() or str(title)
+        sizes = dict(attributes[2])
+        size = "".join(f' {name}="{pixels}"' for name in ("width", "height") if (pixels := _pixels(sizes.get(name, ""))))
+        return f'<img src="{html.escape(source)}" alt="{html.escape(text)}"{size}/>'
+
+    def _link(self, content: Any, marks: frozenset[str]) -> Iterator[Piece]:
+        # The text of a link counts; where it leads is kept only where it is an address on the web.
+        inlines: list[Node] = content[1]
+        target = str(content[2][0])
+        if target.startswith(("http:", "https:")):
+            text = "".join(piece.text for piece in self._pieces(inlines, marks))
+            yield Piece(text, marks)
+        else:
+            yield from self._pieces(inlines, marks)
+
+    # Blocks
+
+    def paragraph(self, content: Any, depth: int, label: str) -> None:
+        self._paragraph(content, depth, label)
+
+    def header(self, content: Any, depth: int, label: str) -> None:
+        level, _, inlines = content
+        self._paragraph(inlines, depth, label, heading=True, level=level)
+
+    def ordered(self, content: Any, depth: int, label: str) -> None:
+        (start, style, delimiter), items = content
+        if label:
+            self._add([Piece(label)], depth)
+        for position, blocks in enumerate(items):
+            shown = _DELIMITERS.get(delimiter["t"], "{}.").format(list_label(start + position, style["t"]))
+            self.blocks(blocks, depth + 1, shown)
+
+    def bullets(self, content: Any, depth: int, label: str) -> None:
+        if label:
+            self._add([Piece(label)], depth)
+        for blocks in content:
+            text = self._first_text(blocks)
+            self.blocks(blocks, depth + 1, "" if re.match(r"^[☐☑☒✓✔□■]", text) else "•")
+
+    def _first_text(self, blocks: list[Node]) -> str:
+        if not blocks or blocks[0]["t"] not in ("Para", "Plain"):
+            return ""
+        first = blocks[0]
+        return "".join(piece.text for piece in self._pieces(first["c"], NO_MARKS)).strip()
+
+    def definitions(self, content: Any, depth: int, label: str) -> None:
+        for term, definitions in content:
+            self._paragraph(term, depth, label)
+            label = ""
+            for blocks in definitions:
+                self.blocks(blocks, depth)
+
+    def quote(self, content: Any, depth: int, label: str) -> None:
+        # Word processors indent choices; an indent alone is no quotation.
+        self.blocks(content, depth, label)
+
+    def division(self, content: Any, depth: int, label: str) -> None:
+        self.blocks(content[1], depth, label)
+
+    def figure(self, content: Any, depth: int, label: str) -> None:
+        _, caption, blocks = content
+        self.blocks(blocks, depth, label)
+        self.blocks(caption[1] or [], depth)
+
+    def line_block(self, content: Any, depth: int, label: str) -> None:
+        for inlines in content:
+            self._paragraph(inlines, depth, label)
+            label = ""
+
+    def code(self, content: Any, depth: int, label: str) -> None:
+        if label:
+            self._add([Piece(label)], depth)
+        if any(p.CHOICE.match(row) or p.STEM.match(row) for row in content[1].split("\n")):
+            # Indented text of a test, which a mark-up took for code.
+            for row in content[1].split("\n"):
+                self._add([Piece(row)], depth)
+            return
+        self._add([Piece(OBJECT, NO_MARKS, f"<pre>{escape(content[1])}</pre>")], depth)
+
+    def rule(self, _content: Any, _depth: int, _label: str) -> None:
+        return
+
+    # Tables
+
+    def table(self, content: Any, depth: int, label: str) -> None:
+        rows = _rows_of(content)
+        texts = [[self._cell_text(cell) for cell in row] for row in rows]
+        if label:
+            self._add([Piece(label)], depth)
+        if _is_layout(texts):
+            self._laid_out(rows, texts, depth)
+        else:
+            self._add([Piece(OBJECT, NO_MARKS, self._table_html(content))], depth)
+
+    def _cell_text(self, blocks: list[Node]) -> str:
+        part = LineMaker(self.strike_marks)
+        part.blocks(blocks)
+        return "\n".join(line.text for line in part.lines)
+
+    def _laid_out(self, rows: list[list[list[Node]]], texts: list[list[str]], depth: int) -> None:
+        """A table that only lays a test out: its cells are lines, column by column where a column is a list of its own."""
+        grid = _key_grid(texts)
+        if grid:
+            for number, key in grid:
+                self._add([Piece(f"{number}. {key}")], depth)
+            return
+        width = max(map(len, rows))
+        cells = [(r, c) for r in range(len(rows)) for c in range(len(rows[r]))]
+        if width > 1 and _by_column(texts):
+            cells.sort(key=lambda place: (place[1], place[0]))
+        pending = ""
+        for r, c in cells:
+            text = texts[r][c].strip()
+            # A number or a letter in a cell of its own belongs to the text beside it.
+            if _BARE_LABEL.fullmatch(text) and c + 1 < len(rows[r]) and texts[r][c + 1].strip():
+                pending = text if text[-1:] in ".)" else f"{text}."
+                continue
+            self.blocks(rows[r][c], depth, pending)
+            pending = ""
+
+    def _table_html(self, content: Any) -> str:
+        _, caption, _, head, bodies, foot = content
+        parts = []
+        title = self._cell_text(caption[1] or [])
+        if title:
+            parts.append(f"<caption>{escape(title)}</caption>")
+        heads = [self._row_html(row, "th") for row in head[1]]
+        if any(re.sub(r"<[^>]+>", "", row).strip() for row in heads):
+            parts.append(f"<thead>{''.join(heads)}</thead>")
+        rows = [row for body in bodies for row in [*body[2], *body[3]]] + list(foot[1])
+        parts.append(f"<tbody>{''.join(self._row_html(row, 'td') for row in rows)}</tbody>")
+        return f"<table>{''.join(parts)}</table>"
+
+    def _row_html(self, row: Any, tag: str) -> str:
+        cells = []
+        for _, _, rowspan, colspan, blocks in row[1]:
+            spans = "".join(f' {name}="{n}"' for name, n in (("rowspan", rowspan), ("colspan", colspan)) if n > 1)
+            part = LineMaker(self.strike_marks)
+            part.blocks(blocks)
+            inner = [line.content() for line in part.lines]
+            cells.append(f"<{tag}{spans}>{inner[0] if len(inner) == 1 else ''.join(f'<p>{i}</p>' for i in inner)}</{tag}>")
+        return f"<tr>{''.join(cells)}</tr>"
+
+
+def list_label(number: int, style: str) -> str:
+    """The label that a list's style shows: 3 as "3", "c", "C", "iii" or "III"."""
+    if style in ("LowerAlpha", "UpperAlpha"):
+        text, rest = "", number
+        while rest > 0:
+            rest, place = divmod(rest - 1, 26)
+            text = chr(ord("a") + place) + text
+    elif style in ("LowerRoman", "UpperRoman"):
+        text, rest = "", number
+        for value, sign in _ROMAN:
+            while rest >= value:
+                text, rest = text + sign, rest - value
+    else:
+        return str(number)
+    return text.upper() if style.startswith("Upper") else text
+
+
+def _marks_of(attributes: Any) -> frozenset[str]:
+    """The emphasis of a span, by its class or its style."""
+    _, classes, pairs = attributes
+    style = next((value for key, value in pairs if key == "style"), "").lower()
+    styles = {k.strip(): v.strip() for k, _, v in (entry.partition(":") for entry in style.split(";"))}
+    found = set()
+    background = styles.get("background-color", styles.get("background", ""))
+    if "mark" in classes or "highlight" in " ".join(classes) or not _NOT_MARKED.match(background):
+        found.add("mark")
+    if not _INK.match(styles.get("color", "")):
+        found.add("mark")
+    weight = styles.get("font-weight", "")
+    if weight.startswith("bold") or (weight.isdigit() and int(weight) >= 600):
+        found.add("bold")
+    if "italic" in styles.get("font-style", ""):
+        found.add("italic")
+    if "underline" in classes or "underline" in styles.get("text-decoration", ""):
+        found.add("underline")
+    return frozenset(found)
+
+
+def _pixels(size: str) -> str:
+    """A size as whole pixels: "2.08in", "300px", "5cm"; empty for per cent and for none."""
+    match = re.match(r"^([\d.]+)(in|px|cm|mm|pt)?$", size)
+    scale = {"in": 96, "px": 1, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, None: 1}
+    return str(round(float(match[1]) * scale[match[2]])) if match else ""
+
+
+def _rows_of(content: Any) -> list[list[list[Node]]]:
+    _, _, _, head, bodies, foot = content
+    rows = [*head[1], *(row for body in bodies for row in [*body[2], *body[3]]), *foot[1]]
+    return [[cell[4] for cell in row[1]] for row in rows]
+
+
+def _is_layout(texts: list[list[str]]) -> bool:
+    """Whether a table lays out a test: many cells begin like questions, choices or keys. One of data has no such labels."""
+    cells = [text.strip() for row in texts for text in row if text.strip()]
+    if not cells:
+        return False
+    if _key_grid(texts):
+        return True
+    labelled = sum(
+        1 for cell in cells if p.STEM.match(cell) or p.CHOICE.match(cell) or re.fullmatch(r"(?:\d{1,3}|[A-Ha-h])[.)]", cell)
+    )
+    return labelled >= max(2, 0.5 * len(cells))
+
+
+def _by_column(texts: list[list[str]]) -> bool:
+    """Whether columns are lists of their own: stems beside choices, or letters that run down."""
+    columns = [[row[c].strip() for row in texts if c < len(row) and row[c].strip()] for c in range(max(map(len, texts)))]
+    if sum(bool(_BARE_LABEL.fullmatch(text)) for text in columns[0]) > len(columns[0]) / 2:
+        return False
+    kinds = []
+    for column in columns:
+        stems = sum(bool(p.STEM.match(text)) for text in column)
+        kinds.append("stem" if stems >= 0.5 * max(1, len(column)) else "choice")
+    if "stem" in kinds and "choice" in kinds[kinds.index("stem") + 1 :]:
+        first = [text for text in columns[0] if not p.STEM.match(text)]
+        inner = any("\n" in text for text in columns[0])
+        return len(first) < len(columns[0]) / 2 and not inner
+    down = [match["l1"] or match["l2"] or match["l3"] or "" for text in columns[0] if (match := p.CHOICE.match(text))]
+    return len(down) > 1 and [letter.lower() for letter in down] == [chr(97 + n) for n in range(len(down))]
+
+
+def _key_grid(texts: list[list[str]]) -> list[tuple[str, str]]:
+    """A grid of numbers with their keys: rows of numbers above rows of letters, or pairs side by side."""
+    key = re.compile(r"^(?:[A-Ha-h]|T|F|True|False)$", re.I)
+    number = re.compile(r"^\d{1,3}[.)]?$")
+    rows = [[cell.strip() for cell in row] for row in texts]
+    found: list[tuple[str, str]] = []
+    for above, below in zip(rows[::2], rows[1::2], strict=False):
+        pairs = [(n, k) for n, k in zip(above, below, strict=False) if number.match(n) and key.match(k)]
+        if len(pairs) >= 2 and len(pairs) >= len([cell for cell in above if cell]) - 1:
+            found += pairs
+    if not found:
+        beside = [(row[i], row[i + 1]) for row in rows for i in range(0, len(row) - 1, 2)]
+        pairs = [(n, k) for n, k in beside if number.match(n) and key.match(k)]
+        full = [pair for pair in beside if any(pair)]
+        found = pairs if len(pairs) >= 2 and len(pairs) >= 0.7 * len(full) else []
+    return [(n.rstrip(".)"), k) for n, k in found]
+
+
+_BLOCKS = {
+    "Para": LineMaker.paragraph,
+    "Plain": LineMaker.paragraph,
+    "Header": LineMaker.header,
+    "OrderedList": LineMaker.ordered,
+    "BulletList": LineMaker.bullets,
+    "DefinitionList": LineMaker.definitions,
+    "BlockQuote": LineMaker.quote,
+    "Div": LineMaker.division,
+    "Figure": LineMaker.figure,
+    "LineBlock": LineMaker.line_block,
+    "CodeBlock": LineMaker.code,
+    "Table": LineMaker.table,
+    "HorizontalRule": LineMaker.rule,
+}

@@ -1,0 +1,287 @@
+"""The one model: items, and the bank that holds them (`rogatum-items/1`).
+
+Every reader makes a `Bank`, every writer takes one. Content fields hold the rich-content subset of `content.py`.
+Points are plain numbers, weights are shares of the points from -1 to 1, tolerances are absolute.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+from rogatum.core.findings import Finding
+
+FORMAT_NAME: Literal["rogatum-items/1"] = "rogatum-items/1"
+
+ItemType = Literal[
+    "multiple_choice",
+    "multiple_response",
+    "true_false",
+    "fill_in",
+    "numeric",
+    "cloze",
+    "matching",
+    "ordering",
+    "essay",
+    "information",
+    "preserved",
+]
+Scoring = Literal["all_or_nothing", "per_choice"]
+Match = Literal["exact", "contains", "regex"]
+FeedbackKind = Literal["general", "correct", "incorrect"]
+
+
+class Model(BaseModel):
+    """Base of the model: unknown fields are ignored here and listed by the reader of items-json."""
+
+    model_config = ConfigDict(extra="ignore", populate_by_name=True)
+
+
+class Choice(Model):
+    """A choice; `weight` is the share of the item's points that picking it earns."""
+
+    id: str
+    content: str
+    weight: float = Field(default=0.0, ge=-1, le=1)
+    feedback: str | None = None
+
+
+class TextAnswer(Model):
+    text: str
+    weight: float = Field(default=1.0, ge=-1, le=1)
+    match: Match = "exact"
+    feedback: str | None = None
+
+
+class NumericAnswer(Model):
+    """Either `value` with an absolute `tolerance`, or `min` and `max`, both inclusive; an open side is null."""
+
+    value: float | None = None
+    tolerance: float | None = None
+    min: float | None = None
+    max: float | None = None
+    weight: float = Field(default=1.0, ge=-1, le=1)
+    feedback: str | None = None
+
+    def bounds(self) -> tuple[float, float]:
+        """The interval of right values, as (low, high), both inclusive."""
+        if self.value is not None:
+            spread = self.tolerance or 0.0
+            return self.value - spread, self.value + spread
+        return (
+            float("-inf") if self.min is None else self.min,
+            float("inf") if self.max is None else self.max,
+        )
+
+
+class Pair(Model):
+    left: str
+    right: str
+
+
+class ItemBase(Model):
+    id: str
+    title: str = ""
+    stem: str = ""
+    points: float | None = None
+    feedback: dict[FeedbackKind, str] = Field(default_factory=dict)
+    stimulus: str | None = None
+    metadata: dict[str, list[str]] = Field(default_factory=dict)
+
+
+class MultipleChoice(ItemBase):
+    type: Literal["multiple_choice"] = "multiple_choice"
+    choices: list[Choice] = Field(default_factory=list)
+    shuffle: bool | None = None
+
+
+class MultipleResponse(ItemBase):
+    type: Literal["multiple_response"] = "multiple_response"
+    choices: list[Choice] = Field(default_factory=list)
+    shuffle: bool | None = None
+    scoring: Scoring = "all_or_nothing"
+
+
+class TrueFalse(ItemBase):
+    """`answer` is null only while a reading has found no key."""
+
+    type: Literal["true_false"] = "true_false"
+    answer: bool | None = None
+    choice_feedback: dict[Literal["true", "false"], str] = Field(default_factory=dict)
+
+
+class FillIn(ItemBase):
+    type: Literal["fill_in"] = "fill_in"
+    answers: list[TextAnswer] = Field(default_factory=list)
+    case_sensitive: bool = False
+
+
+class Numeric(ItemBase):
+    type: Literal["numeric"] = "numeric"
+    answers: list[NumericAnswer] = Field(default_factory=list)
+    unit: str | None = None
+
+
+class TextBlank(Model):
+    id: str
+    kind: Literal["text"] = "text"
+    answers: list[TextAnswer] = Field(default_factory=list)
+    case_sensitive: bool = False
+    share: float = 1.0
+
+
+class NumericBlank(Model):
+    id: str
+    kind: Literal["numeric"] = "numeric"
+    answers: list[NumericAnswer] = Field(default_factory=list)
+    share: float = 1.0
+
+
+class ChoiceBlank(Model):
+    id: str
+    kind: Literal["choice"] = "choice"
+    choices: list[Choice] = Field(default_factory=list)
+    share: float = 1.0
+
+
+Blank = Annotated[TextBlank | NumericBlank | ChoiceBlank, Field(discriminator="kind")]
+
+
+class Cloze(ItemBase):
+    """Blanks are marked in the stem as `<span data-blank="b1"></span>`; the blanks' shares sum to 1."""
+
+    type: Literal["cloze"] = "cloze"
+    blanks: list[Blank] = Field(default_factory=list)
+
+
+class Matching(ItemBase):
+    type: Literal["matching"] = "matching"
+    pairs: list[Pair] = Field(default_factory=list)
+    distractors: list[str] = Field(default_factory=list)
+    shuffle: bool | None = None
+
+
+class Ordering(ItemBase):
+    type: Literal["ordering"] = "ordering"
+    sequence: list[str] = Field(default_factory=list)
+
+
+class Essay(ItemBase):
+    type: Literal["essay"] = "essay"
+    sample_answer: str | None = None
+    rubric: str | None = None
+
+
+class Information(ItemBase):
+    type: Literal["information"] = "information"
+
+
+class Preserved(ItemBase):
+    """A kind that the model does not hold: `original` is the source's own markup, kept verbatim."""
+
+    type: Literal["preserved"] = "preserved"
+    original: str = ""
+    original_format: str = ""
+    reason: str = ""
+
+
+Item = Annotated[
+    MultipleChoice
+    | MultipleResponse
+    | TrueFalse
+    | FillIn
+    | Numeric
+    | Cloze
+    | Matching
+    | Ordering
+    | Essay
+    | Information
+    | Preserved,
+    Field(discriminator="type"),
+]
+ChoiceItem = MultipleChoice | MultipleResponse
+ITEM: TypeAdapter[Item] = TypeAdapter(Item)
+
+
+class PoolEntry(Model):
+    path: list[str]
+    items: list[str] = Field(default_factory=list)
+
+
+class Stimulus(Model):
+    id: str
+    content: str
+    title: str = ""
+
+
+class Media(Model):
+    ref: str
+    sha256: str
+    size: int
+    type: str
+
+
+class DrawEntry(Model):
+    title: str = ""
+    pool: list[str]
+    pick: int = Field(ge=1)
+    points_each: float | None = None
+
+
+class SourceInfo(Model):
+    name: str = ""
+    format: str = ""
+
+
+class Unclaimed(Model):
+    where: str
+    text: str
+
+
+class Accounting(Model):
+    claimed: int = 0
+    unclaimed: list[Unclaimed] = Field(default_factory=list)
+
+
+class Place(Model):
+    """Where an item stands in its source: file, its words for people, and the lines from first to last (1-based)."""
+
+    where: str
+    file: str = ""
+    first: int | None = None
+    last: int | None = None
+
+
+class Bank(Model):
+    format: Literal["rogatum-items/1"] = FORMAT_NAME
+    title: str = ""
+    source: SourceInfo = Field(default_factory=SourceInfo)
+    pools: list[PoolEntry] = Field(default_factory=list)
+    stimuli: list[Stimulus] = Field(default_factory=list)
+    media: list[Media] = Field(default_factory=list)
+    items: list[Item] = Field(default_factory=list)
+    draws: list[DrawEntry] = Field(default_factory=list)
+    findings: list[Finding] = Field(default_factory=list)
+    accounting: Accounting = Field(default_factory=Accounting)
+    places: dict[str, Place] = Field(default_factory=dict)
+
+    def item(self, item_id: str) -> Item | None:
+        return next((item for item in self.items if item.id == item_id), None)
+
+    def pool_paths(self) -> dict[str, tuple[str, ...]]:
+        """The pool path of each item that is in a pool."""
+        return {item_id: tuple(pool.path) for pool in self.pools for item_id in pool.items}
+
+    def place_in_pool(self, item_id: str, path: list[str]) -> None:
+        """Adds the item to the pool with this path, making the pool when it is new."""
+        pool = next((p for p in reversed(self.pools) if p.path == path), None)
+        if pool is None:
+            pool = PoolEntry(path=path)
+            self.pools.append(pool)
+        pool.items.append(item_id)
+
+
+def item_from(data: dict[str, Any]) -> Item:
+    """Validates the JSON form of an item. Raises pydantic's ValidationError."""
+    return ITEM.validate_python(data)

@@ -1,0 +1,137 @@
+"""What a quiz adds up to before anyone has taken it: items, points, minutes, outcomes, and what students will have in common."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from rogatum.core.quizzes.exposure import exposure_of_draw, exposure_of_quiz, pool_needed
+
+# Minutes that an item of a type takes; 1.25 for the others.
+MINUTES = {"essay": 8.0, "matching": 2.5, "ordering": 2.0, "cloze": 2.0, "numeric": 2.5, "information": 0.5}
+MINUTES_OF_OTHERS = 1.25
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """What counts of an item that a part may give. Points of None are 1 in a quiz."""
+
+    id: int
+    type: str
+    points: float | None = None
+    outcomes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PartFacts:
+    """A part: fixed items (`pick` None), or a draw of `pick` from its candidates. Draws with the same `pool` share one."""
+
+    title: str
+    candidates: tuple[Candidate, ...]
+    pick: int | None = None
+    points_each: float | None = None
+    pool: int = 0
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What a quiz adds up to. Chances are from 0 to 1; `overlap` is on average, `worst` at most."""
+
+    items: int
+    points: float | None
+    minutes: int
+    outcomes: list[str]
+    overlap: float
+    worst: int
+    at_least_half: float
+    problems: list[str]
+
+
+@dataclass(frozen=True)
+class DrawFigures:
+    """A draw alone: `half` is half of its pick, `needed_for_quarter` the pool that keeps the overlap at a quarter of it."""
+
+    pool_size: int
+    overlap: float
+    worst: int
+    at_least_half: float
+    half: int
+    needed_for_quarter: int
+
+
+def draw_figures(pool_size: int, pick: int) -> DrawFigures:
+    exposure = exposure_of_draw(pool_size, pick)
+    half = math.ceil(pick / 2)
+    return DrawFigures(
+        pool_size=pool_size,
+        overlap=float(exposure.expected),
+        worst=exposure.worst,
+        at_least_half=float(exposure.at_least(half)),
+        half=half,
+        needed_for_quarter=pool_needed(pick, pick / 4) if pick else 0,
+    )
+
+
+def figures_of(parts: Sequence[PartFacts]) -> Figures:
+    """Totals and exposure of a whole quiz. Draws from one pool are one draw to two students; fixed items are not drawn again."""
+    fixed = {candidate.id for part in parts if part.pick is None for candidate in part.candidates}
+    given = [_Given(part, fixed) for part in parts]
+    points = [part.points() for part in given]
+    items = sum(part.count for part in given)
+    exposure = exposure_of_quiz(len(fixed), _draws(given))
+    outcomes = {outcome for part in parts for candidate in part.candidates for outcome in candidate.outcomes}
+    return Figures(
+        items=items,
+        points=None if None in points else round(sum(worth or 0.0 for worth in points), 4),
+        minutes=round(sum(part.minutes() for part in given)),
+        outcomes=sorted(outcomes),
+        overlap=float(exposure.expected),
+        worst=exposure.worst,
+        at_least_half=float(exposure.at_least(math.ceil(items / 2))) if items else 0.0,
+        problems=[problem for part in given for problem in part.problems()],
+    )
+
+
+def _draws(given: Sequence[_Given]) -> list[tuple[int, int]]:
+    """(pool, pick) of each pool that is drawn from."""
+    found: dict[int, tuple[int, int]] = {}
+    for part in given:
+        if part.facts.pick is not None:
+            size, picked = found.get(part.facts.pool, (len(part.free), 0))
+            found[part.facts.pool] = size, min(size, picked + part.count)
+    return list(found.values())
+
+
+class _Given:
+    """What a part gives of a quiz: `free` are the candidates that no fixed part gives already, `count` how many it gives."""
+
+    def __init__(self, facts: PartFacts, fixed: set[int]) -> None:
+        self.facts = facts
+        self.free = [c for c in facts.candidates if facts.pick is None or c.id not in fixed]
+        self.count = len(self.free) if facts.pick is None else min(facts.pick, len(self.free))
+
+    def minutes(self) -> float:
+        total = sum(MINUTES.get(candidate.type, MINUTES_OF_OTHERS) for candidate in self.free)
+        return total / len(self.free) * self.count if self.free else 0.0
+
+    def points(self) -> float | None:
+        """A part's points; None where a draw's items differ in points and it sets none."""
+        worth = [candidate for candidate in self.free if candidate.type != "information"]
+        drawn = self.facts.pick is not None
+        if self.facts.points_each is not None:
+            return self.facts.points_each * (self.count if drawn else len(worth))
+        values = [1.0 if candidate.points is None else candidate.points for candidate in worth]
+        if not drawn:
+            return sum(values)
+        return None if len(set(values)) > 1 else sum(values[:1]) * self.count
+
+    def problems(self) -> list[str]:
+        title, pick, found = self.facts.title, self.facts.pick, []
+        if pick is not None and len(self.free) < pick:
+            found.append(f"{title} has {len(self.free)} items to draw from, fewer than the {pick} it should give.")
+        if self.points() is None:
+            found.append(
+                f"The items of {title} differ in points: give the draw points each, so that all students can reach the same."
+            )
+        return found

@@ -1,0 +1,202 @@
+"""Marking: what a response to an item earns, as a share of its points.
+
+A response is what a student gives: the id of a choice, a list of ids, a text, or a mapping (`Response`). Choices of a
+matching are the indices of `rights`, those of an ordering the indices of its sequence.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from decimal import Decimal, InvalidOperation
+
+from rogatum.core.content import plain_text
+from rogatum.core.items import (
+    Blank,
+    Choice,
+    ChoiceBlank,
+    Cloze,
+    FillIn,
+    Item,
+    Matching,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    NumericBlank,
+    Ordering,
+    TextAnswer,
+    TextBlank,
+    TrueFalse,
+)
+
+Response = str | list[str] | dict[str, str] | None
+_NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][-+]?\d+)?")
+
+
+def mark(item: Item, response: Response) -> float | None:
+    """The share of the points that a response earns; None where only a person can mark it."""
+    marker = _MARKERS.get(item.type)
+    if marker is None:
+        return None
+    if response is None or response == "" or response == [] or response == {}:
+        return _mark_nothing(item)
+    return marker(item, response)
+
+
+def _mark_nothing(item: Item) -> float:
+    if not isinstance(item, MultipleResponse) or not item.choices:
+        return 0.0
+    return float(not any(choice.weight > 0 for choice in item.choices))
+
+
+def rights(item: Matching) -> list[str]:
+    """What the left sides can be matched with: each right once, distractors behind."""
+    return list(dict.fromkeys([pair.right for pair in item.pairs] + item.distractors))
+
+
+def parse_number(text: str) -> float | None:
+    """The number that a student typed: a comma may be the decimal sign, a unit may follow, spaces may part thousands."""
+    squeezed = re.sub(r"(?<=\d)[\u00a0\u202f '](?=\d{3}\b)", "", text.strip().replace("−", "-"))
+    match = _NUMBER.match(squeezed)
+    if match is None:
+        return None
+    try:
+        return float(Decimal(match[0].replace(",", ".")))
+    except InvalidOperation:
+        return None
+
+
+def text_share(answers: list[TextAnswer], case_sensitive: bool, given: str) -> float:
+    """The best weight among the accepted answers that the text meets."""
+    fold: Callable[[str], str] = (lambda s: s) if case_sensitive else str.casefold
+    wanted = fold(" ".join(given.split()))
+    weights = [answer.weight for answer in answers if _meets(answer, fold(" ".join(answer.text.split())), wanted, case_sensitive)]
+    return max(weights, default=0.0)
+
+
+def _meets(answer: TextAnswer, text: str, given: str, case_sensitive: bool) -> bool:
+    if answer.match == "contains":
+        return text in given
+    if answer.match == "regex":
+        try:
+            return re.fullmatch(answer.text, given, 0 if case_sensitive else re.IGNORECASE) is not None
+        except re.error:
+            return False
+    return text == given
+
+
+def number_share(answers: list[NumericAnswer], given: str) -> float:
+    """The best weight among the accepted intervals that hold the number."""
+    value = parse_number(given)
+    if value is None:
+        return 0.0
+    slack = 1e-9 * max(1.0, abs(value))
+    weights = [a.weight for a in answers if a.bounds()[0] - slack <= value <= a.bounds()[1] + slack]
+    return max(weights, default=0.0)
+
+
+def _one(response: Response) -> str:
+    return response[0] if isinstance(response, list) and response else str(response)
+
+
+def _choice_share(choices: list[Choice], picked: str) -> float:
+    return next((choice.weight for choice in choices if choice.id == picked), 0.0)
+
+
+def _mark_choice(item: Item, response: Response) -> float:
+    assert isinstance(item, MultipleChoice)
+    return _choice_share(item.choices, _one(response))
+
+
+def _mark_response(item: Item, response: Response) -> float:
+    assert isinstance(item, MultipleResponse)
+    picked = set(response) if isinstance(response, list) else {str(response)}
+    if item.scoring == "all_or_nothing":
+        return float(picked == {choice.id for choice in item.choices if choice.weight > 0})
+    return bounded(sum(choice.weight for choice in item.choices if choice.id in picked))
+
+
+def bounded(share: float) -> float:
+    """A share kept from 0 to 1: sums of weights earn neither less than nothing nor more than all."""
+    return min(1.0, max(0.0, share))
+
+
+def _mark_true_false(item: Item, response: Response) -> float:
+    assert isinstance(item, TrueFalse)
+    return float(item.answer is not None and _one(response) == str(item.answer).lower())
+
+
+def _mark_fill_in(item: Item, response: Response) -> float:
+    assert isinstance(item, FillIn)
+    return text_share(item.answers, item.case_sensitive, _one(response))
+
+
+def _mark_numeric(item: Item, response: Response) -> float:
+    assert isinstance(item, Numeric)
+    return number_share(item.answers, _one(response))
+
+
+def blank_share(blank: Blank, given: str) -> float:
+    """The share of its own part that a response to one blank earns."""
+    if isinstance(blank, TextBlank):
+        return text_share(blank.answers, blank.case_sensitive, given)
+    if isinstance(blank, NumericBlank):
+        return number_share(blank.answers, given)
+    assert isinstance(blank, ChoiceBlank)
+    return _choice_share(blank.choices, given)
+
+
+def _mark_cloze(item: Item, response: Response) -> float:
+    assert isinstance(item, Cloze)
+    given = response if isinstance(response, dict) else {}
+    return bounded(sum(blank.share * blank_share(blank, given.get(blank.id, "")) for blank in item.blanks))
+
+
+def _mark_matching(item: Item, response: Response) -> float:
+    assert isinstance(item, Matching)
+    given, texts = response if isinstance(response, dict) else {}, rights(item)
+    right = sum(
+        1
+        for index, pair in enumerate(item.pairs)
+        if (picked := given.get(str(index), "")).isdigit() and int(picked) < len(texts) and texts[int(picked)] == pair.right
+    )
+    return right / len(item.pairs) if item.pairs else 0.0
+
+
+def _mark_ordering(item: Item, response: Response) -> float:
+    assert isinstance(item, Ordering)
+    given = response if isinstance(response, list) else []
+    texts = [item.sequence[int(i)] for i in given if i.isdigit() and int(i) < len(item.sequence)]
+    return float(texts == item.sequence)
+
+
+_MARKERS: dict[str, Callable[[Item, Response], float]] = {
+    "multiple_choice": _mark_choice,
+    "multiple_response": _mark_response,
+    "true_false": _mark_true_false,
+    "fill_in": _mark_fill_in,
+    "numeric": _mark_numeric,
+    "cloze": _mark_cloze,
+    "matching": _mark_matching,
+    "ordering": _mark_ordering,
+}
+
+
+def feedback_for(item: Item, response: Response) -> list[str]:
+    """The feedback that a marked response is shown, in order: what was picked, right or wrong, general."""
+    share = mark(item, response)
+    shown: list[str | None] = []
+    picked = set(response) if isinstance(response, list) else {_one(response)} if isinstance(response, str) else set()
+    if isinstance(item, MultipleChoice | MultipleResponse):
+        shown += [choice.feedback for choice in item.choices if choice.id in picked]
+    elif isinstance(item, TrueFalse) and response in ("true", "false"):
+        shown.append(item.choice_feedback.get("true" if response == "true" else "false"))
+    elif isinstance(item, FillIn):
+        shown += [a.feedback for a in item.answers if text_share([a], item.case_sensitive, _one(response)) > 0]
+    elif isinstance(item, Numeric):
+        shown += [a.feedback for a in item.answers if number_share([a], _one(response)) > 0]
+    if share is not None:
+        shown.append(item.feedback.get("correct" if share > 0.999 else "incorrect"))
+    shown.append(item.feedback.get("general"))
+    return [text for text in shown if text and plain_text(text)]

@@ -1,0 +1,24 @@
+"""Opening sources: what bytes are, what is inside them, within limits."""
+
+from rogatum.core.sources.archives import DAMAGE, Limits, SourceFile, SourceTree, open_bytes, open_path, shortest_name
+from rogatum.core.sources.media import MediaBox, media_type
+from rogatum.core.sources.options import ReadOptions
+from rogatum.core.sources.text import decode_text, looks_like_text
+from rogatum.core.sources.xml import XmlDocument, parse_xml
+
+__all__ = [
+    "DAMAGE",
+    "Limits",
+    "MediaBox",
+    "ReadOptions",
+    "SourceFile",
+    "SourceTree",
+    "XmlDocument",
+    "decode_text",
+    "looks_like_text",
+    "media_type",
+    "open_bytes",
+    "open_path",
+    "parse_xml",
+    "shortest_name",
+]

@@ -1,0 +1,282 @@
+"""Files, folders and archives as one tree of named files, with limits on count, size, ratio and depth."""
+
+from __future__ import annotations
+
+import io
+import lzma
+import posixpath
+import stat
+import struct
+import unicodedata
+import zipfile
+import zlib
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import BinaryIO
+from urllib.parse import unquote
+
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.findings import FILE_UNREAD, Finding
+from rogatum.core.sources.options import ReadOptions
+
+MEBIBYTE = 1024 * 1024
+ZIP_MAGIC = (b"PK\x03\x04", b"PK\x05\x06")
+# Word-processor and spreadsheet files are zip files too, and are documents, not archives of sources.
+DOCUMENT_MARKS = ("[Content_Types].xml", "mimetype")
+CLUTTER = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
+
+
+# What reading a damaged archive raises.
+DAMAGE = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, struct.error, NotImplementedError, OverflowError, ValueError)
+
+
+@dataclass(frozen=True)
+class Limits:
+    """Bounds on what is opened; sizes in bytes."""
+
+    files: int = 20_000
+    total: int = 2048 * MEBIBYTE
+    document: int = 50 * MEBIBYTE
+    ratio: int = 200
+    ratio_from: int = 8 * MEBIBYTE
+    depth: int = 3
+
+
+@dataclass(frozen=True)
+class SourceFile:
+    """One file: its path with forward slashes, its size in bytes, and how to open it."""
+
+    path: str
+    size: int
+    opener: Callable[[], BinaryIO]
+
+    @property
+    def name(self) -> str:
+        return posixpath.basename(self.path)
+
+    def open(self) -> BinaryIO:
+        return self.opener()
+
+    def head(self, size: int = 4096) -> bytes:
+        """The beginning; nothing where the file is damaged, so that nothing is recognised in it."""
+        try:
+            with self.open() as stream:
+                return stream.read(size)
+        except (UnreadableSource, *DAMAGE):
+            return b""
+
+    def read(self, limit: int = Limits.document) -> bytes:
+        """The whole content. Raises UnreadableSource when it is larger than `limit` bytes."""
+        try:
+            with self.open() as stream:
+                data = stream.read(limit + 1)
+        except DAMAGE as error:
+            raise damaged(self.path) from error
+        if len(data) > limit:
+            raise too_large(self.path, self.size, limit)
+        return data
+
+
+@dataclass
+class SourceTree:
+    """A source: a lone file, or the files of a folder or archive, with archives inside it as children."""
+
+    name: str
+    files: dict[str, SourceFile] = field(default_factory=dict)
+    children: list[SourceTree] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+    lone: bool = False
+    options: ReadOptions = field(default_factory=ReadOptions)
+
+    def only(self) -> SourceFile:
+        return next(iter(self.files.values()))
+
+    def find(self, path: str, base: str = "") -> SourceFile | None:
+        """The file that a reference means, relative to the folder `base`.
+
+        References lie: backslashes, percent-encoding, letter case, a missing or needless `./`, and a base that is left out.
+        """
+        for candidate in _spellings(path):
+            for folder in dict.fromkeys((base, "")):
+                joined = posixpath.normpath(posixpath.join(folder, candidate)).lstrip("/")
+                hit = self.files.get(joined) or self._folded().get(joined.casefold())
+                if hit is not None:
+                    return hit
+        return None
+
+    def by_name(self, path: str) -> SourceFile | None:
+        """The only file with this base name, wherever it lies."""
+        wanted = posixpath.basename(next(iter(_spellings(path)), path)).casefold()
+        hits = [file for key, file in self.files.items() if posixpath.basename(key).casefold() == wanted]
+        return hits[0] if len(hits) == 1 else None
+
+    def _folded(self) -> dict[str, SourceFile]:
+        if not hasattr(self, "_fold"):
+            self._fold = {path.casefold(): file for path, file in self.files.items()}
+        return self._fold
+
+
+def _spellings(path: str) -> Iterator[str]:
+    plain = path.strip().replace("\\", "/").split("#", 1)[0]
+    yield plain
+    yield unquote(plain).split("?", 1)[0]
+    yield unicodedata.normalize("NFC", unquote(plain))
+
+
+def damaged(name: str) -> UnreadableSource:
+    return UnreadableSource(f"{name} is a file in an archive", "It is damaged or incomplete.", "Download or export it again.")
+
+
+def too_large(name: str, size: int, limit: int) -> UnreadableSource:
+    return UnreadableSource(
+        f"{name} is a file of {size / MEBIBYTE:.0f} MB",
+        f"A single document may have {limit // MEBIBYTE} MB.",
+        "Split it by chapter, or leave its pictures out and export again.",
+    )
+
+
+def open_path(path: Path, limits: Limits | None = None) -> SourceTree:
+    """A file, archive or folder on disk. Raises UnreadableSource."""
+    limits = limits or Limits()
+    if path.is_dir():
+        return _open_folder(path, limits)
+    if not path.exists():
+        raise UnreadableSource(str(path), "There is no such file.", "Check the name.")
+    return _open(SourceFile(path.name, path.stat().st_size, lambda: path.open("rb")), limits)
+
+
+def open_bytes(data: bytes, name: str, limits: Limits | None = None) -> SourceTree:
+    """Bytes that came by upload or paste. Raises UnreadableSource."""
+    return _open(SourceFile(name, len(data), lambda: io.BytesIO(data)), limits or Limits())
+
+
+def _open(file: SourceFile, limits: Limits) -> SourceTree:
+    if file.size == 0:
+        raise UnreadableSource(f"{file.name} is an empty file", "It has no bytes.", "Export or save it again.")
+    if _is_archive(file):
+        return _open_archive(file, limits, depth=1)
+    if file.size > limits.document:
+        raise too_large(file.name, file.size, limits.document)
+    return SourceTree(file.name, {file.name: file}, lone=True)
+
+
+def _open_folder(path: Path, limits: Limits) -> SourceTree:
+    tree = SourceTree(path.name)
+    for entry in sorted(path.rglob("*")):
+        if entry.is_file() and not entry.is_symlink():
+            name = entry.relative_to(path).as_posix()
+            _add(tree, SourceFile(name, entry.stat().st_size, _path_opener(entry)), limits, 1)
+    return tree
+
+
+def _path_opener(path: Path) -> Callable[[], BinaryIO]:
+    return lambda: path.open("rb")
+
+
+def _is_archive(file: SourceFile) -> bool:
+    if not file.head(4).startswith(ZIP_MAGIC):
+        return False
+    try:
+        with file.open() as stream, zipfile.ZipFile(stream) as archive:
+            return not any(mark in archive.namelist() for mark in DOCUMENT_MARKS)
+    except DAMAGE:
+        raise UnreadableSource(
+            f"{file.name} is a zip archive", "It is damaged or incomplete.", "Download or export it again."
+        ) from None
+
+
+def _open_archive(file: SourceFile, limits: Limits, depth: int) -> SourceTree:
+    if depth > limits.depth:
+        raise UnreadableSource(
+            f"{file.name} is an archive inside {depth - 1} others",
+            f"Archives are opened {limits.depth} deep.",
+            "Unpack the outer archive and drop what is inside.",
+        )
+    tree = SourceTree(file.name)
+    with file.open() as stream, zipfile.ZipFile(stream) as archive:
+        infos = [info for info in archive.infolist() if info.filename and not info.is_dir() and "\0" not in info.filename]
+        _check_archive(file.name, infos, limits)
+        for info in infos:
+            name = _safe_name(info, file.name)
+            if name is None or any(mark in name for mark in CLUTTER):
+                continue
+            _add(tree, SourceFile(name, info.file_size, _member_opener(file, info.filename)), limits, depth)
+    return tree
+
+
+def _member_opener(file: SourceFile, member: str) -> Callable[[], BinaryIO]:
+    def opened() -> BinaryIO:
+        archive = zipfile.ZipFile(file.open())
+        try:
+            return _Member(archive, archive.open(member))
+        except (*DAMAGE, RuntimeError, KeyError) as error:
+            archive.close()
+            raise UnreadableSource(f"{member} in {file.name}", f"It cannot be unpacked ({error}).", "Export it again.") from error
+
+    return opened
+
+
+class _Member(io.BufferedReader):
+    """A member's stream that closes its archive, and the archive's own file, when it is closed."""
+
+    def __init__(self, archive: zipfile.ZipFile, stream: object) -> None:
+        super().__init__(stream)  # type: ignore[arg-type]
+        self._archive = archive
+
+    def close(self) -> None:
+        super().close()
+        owned = self._archive.fp
+        self._archive.close()
+        if owned is not None:
+            owned.close()
+
+
+def _check_archive(name: str, infos: list[zipfile.ZipInfo], limits: Limits) -> None:
+    def refuse(why: str, way_out: str = "Unpack it yourself and drop only the files with questions.") -> UnreadableSource:
+        return UnreadableSource(f"{name} is an archive", why, way_out)
+
+    if any(info.flag_bits & 1 for info in infos):
+        raise refuse("It is protected by a password.", "Unpack it with the password and drop what is inside.")
+    if len(infos) > limits.files:
+        raise refuse(f"It holds {len(infos)} files; at most {limits.files} are opened.")
+    total = sum(info.file_size for info in infos)
+    if total > limits.total:
+        raise refuse(f"Unpacked it would be {total // MEBIBYTE} MB; at most {limits.total // MEBIBYTE} MB are opened.")
+    for info in infos:
+        if info.file_size > limits.ratio_from and info.file_size > limits.ratio * max(info.compress_size, 1):
+            raise refuse(f"{info.filename} would swell {info.file_size // max(info.compress_size, 1)}-fold when unpacked.")
+
+
+def _safe_name(info: zipfile.ZipInfo, archive: str) -> str | None:
+    """The member's path, or None for a link. Raises UnreadableSource when the path leads out of the archive."""
+    if stat.S_ISLNK(info.external_attr >> 16):
+        return None
+    name = info.filename.replace("\\", "/")
+    parts = name.split("/")
+    if name.startswith("/") or ".." in parts or (len(parts[0]) == 2 and parts[0][1] == ":"):
+        raise UnreadableSource(
+            f"{archive} is an archive",
+            f"It has a file whose path leads outside of it ({info.filename}).",
+            "Do not open it elsewhere; ask for a sound copy.",
+        )
+    return posixpath.normpath(name)
+
+
+def _add(tree: SourceTree, file: SourceFile, limits: Limits, depth: int) -> None:
+    """Adds a file to the tree; an archive becomes a child, and one that cannot be opened a finding."""
+    try:
+        nested = file.size > 0 and file.path.lower().endswith((".zip", ".imscc")) and _is_archive(file)
+        if nested:
+            tree.children.append(_open_archive(file, limits, depth + 1))
+            return
+    except (UnreadableSource, *DAMAGE) as error:
+        detail = f"{error.what}. {error.why}" if isinstance(error, UnreadableSource) else "It is damaged."
+        tree.findings.append(FILE_UNREAD.at(file.path, name=file.path, detail=detail))
+        return
+    tree.files[file.path] = file
+
+
+def shortest_name(name: str) -> str:
+    """A source's name without folders and extension, for titles."""
+    return posixpath.splitext(posixpath.basename(name.replace("\\", "/")))[0]

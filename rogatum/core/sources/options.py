@@ -1,0 +1,20 @@
+"""What a person says about how a source is to be read, where what was found by itself is not right."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class ReadOptions:
+    """`key_habit` is a kind of emphasis that shows the key, "none" where none does, or empty for what is found.
+
+    `roles` says for lines of a document (by `ViewLine.name`) what they are: one of `documents.Decidable`.
+    `columns` says for headings of a sheet (in lower case; "column 3" where there is none) what they mean; an empty meaning
+    sets a column aside.
+    """
+
+    key_habit: str = ""
+    roles: Mapping[str, str] = field(default_factory=dict)
+    columns: Mapping[str, str] = field(default_factory=dict)

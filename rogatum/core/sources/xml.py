@@ -1,0 +1,113 @@
+"""XML, hardened: no document types, no entities of the document's own, no network; what breaks off is read up to the break."""
+
+from __future__ import annotations
+
+import html.entities
+import re
+from dataclasses import dataclass, field
+
+from lxml import etree
+
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.findings import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
+from rogatum.core.sources.text import decode_text
+
+_DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.S)
+_ENTITY = re.compile(r"&([A-Za-z][A-Za-z0-9]*);")
+_NAME = re.compile(r"[^\W\d][\w.\-]*$")
+_BUILT_IN = {"amp", "lt", "gt", "quot", "apos"}
+_DECLARED = re.compile(rb"<\?xml[^>]*encoding\s*=\s*[\"']([^\"']+)")
+
+
+@dataclass
+class XmlDocument:
+    """A parsed document: its root, the file's name for places, and what was noticed on the way."""
+
+    root: etree._Element
+    name: str
+    findings: list[Finding] = field(default_factory=list)
+
+
+def parser(recover: bool = False, huge: bool = False) -> etree.XMLParser:
+    return etree.XMLParser(
+        resolve_entities=False,
+        load_dtd=False,
+        no_network=True,
+        dtd_validation=False,
+        remove_comments=True,
+        remove_pis=True,
+        recover=recover,
+        huge_tree=huge,
+    )
+
+
+def parse_xml(data: bytes, name: str) -> XmlDocument:
+    """Parses XML. Raises UnreadableSource where not even a beginning can be read."""
+    findings: list[Finding] = []
+    data = data.lstrip(b" \t\r\n") if data[:1] in b" \t\r\n" else data
+    if b"<!DOCTYPE" in data[:65536]:
+        if b"<!ENTITY" in data:
+            findings.append(ENTITIES_REMOVED.at(name))
+        data = _DOCTYPE.sub(b"", data, count=1)
+    try:
+        return XmlDocument(_root(data, parser()), name, findings)
+    except etree.XMLSyntaxError as error:
+        return _second_try(data, name, findings, error)
+
+
+def _root(data: bytes, with_parser: etree.XMLParser) -> etree._Element:
+    root: etree._Element | None = etree.fromstring(data, with_parser)
+    if root is None:
+        raise UnreadableSource("The file is XML", "It has no element that could be read.", "Export it again.")
+    return root
+
+
+def _second_try(data: bytes, name: str, findings: list[Finding], error: etree.XMLSyntaxError) -> XmlDocument:
+    """Mends undeclared character names and wrong encodings; else reads what stands before the break."""
+    text, decoding = decode_text(data, name) if not _DECLARED.search(data[:200]) else (_declared_text(data), [])
+    text = re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip("\ufeff \n\t"))
+    names = (set(_ENTITY.findall(text)) - _BUILT_IN) & html.entities.name2codepoint.keys()
+    mended = _ENTITY.sub(_character, text)
+    body = mended.encode("utf-8", "replace")
+    try:
+        root = _root(body, parser())
+        if names:
+            findings.append(ENTITIES_REPLACED.at(name, names=", ".join(sorted(names)[:6])))
+        return XmlDocument(root, name, [*findings, *decoding])
+    except etree.XMLSyntaxError as still:
+        detail = f"line {still.position[0]}, {_lowered(still.msg or 'not well-formed')}"
+    try:
+        root = _root(body, parser(recover=True))
+        _rename_ruins(root)
+    except etree.XMLSyntaxError:
+        raise UnreadableSource(
+            f"{name} is an XML file", f"It is not well-formed ({error.msg}).", "Export it again, or mend that place."
+        ) from None
+    return XmlDocument(root, name, [*findings, *decoding, BROKEN_XML.at(f"{name}: {detail.split(',')[0]}", detail=detail)])
+
+
+def _rename_ruins(root: etree._Element) -> None:
+    """Gives elements whose names a recovery left ill-formed a name that can be worked with."""
+    for element in root.iter("*"):
+        if not _NAME.match(str(element.tag).rsplit("}", 1)[-1]):
+            element.tag = "unknown"
+
+
+def _declared_text(data: bytes) -> str:
+    declared = _DECLARED.search(data[:200])
+    encoding = declared[1].decode("ascii", "replace") if declared else "utf-8"
+    try:
+        return data.decode(encoding, "strict")
+    except (LookupError, UnicodeDecodeError):
+        return decode_text(data, "")[0]
+
+
+def _character(match: re.Match[str]) -> str:
+    if match[1] in _BUILT_IN:
+        return match[0]
+    codepoint = html.entities.name2codepoint.get(match[1])
+    return "" if codepoint is None else f"&#{codepoint};"
+
+
+def _lowered(message: str) -> str:
+    return message[:1].lower() + message[1:]

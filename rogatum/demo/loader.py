@@ -1,0 +1,97 @@
+"""Loads the demo course by the same services that the interface uses."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from rogatum.core.formats import pandoc
+from rogatum.standins.generator import chapters_archive
+from rogatum.web.accounts.api import DEMO_ACCOUNTS
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.services import create_course
+from rogatum.web.handoffs.services import start_handoff
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import start_job
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.services import Selection
+from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz
+from rogatum.web.quizzes.settings import QuizSettings
+from rogatum.web.sources.models import Reading
+from rogatum.web.sources.services import add_source, repair
+
+SOURCES = Path(__file__).parent / "sources"
+
+
+def load_demo() -> None:
+    """Makes the accounts, courses, pools, readings, a quiz and a hand-off. Does nothing when they are there."""
+    if User.objects.filter(username=DEMO_ACCOUNTS[0][0]).exists():
+        return
+    mara, tobin = (User.objects.create_user(name, password=password) for name, password, _ in DEMO_ACCOUNTS)
+    _soil_science(mara)
+    _field_methods(tobin)
+
+
+def _read(course: Course, user: User, name: str, data: bytes, expected: int | None, kind: str = "upload") -> Reading:
+    job = _finished(add_source(course, user, name, io.BytesIO(data), kind, expected))
+    return Reading.objects.select_related("source__course").get(pk=job.result["reading"])
+
+
+def _finished(job: Job) -> Job:
+    job.refresh_from_db()
+    if job.state != Job.State.DONE:
+        raise RuntimeError(f"{job.label}: {job.problem}")
+    Job.objects.filter(pk=job.pk).update(seen=True)
+    return job
+
+
+def _take(reading: Reading, user: User, **arguments: Any) -> None:
+    course = reading.source.course
+    with transaction.atomic():
+        job = start_job(
+            course,
+            user,
+            "take",
+            f"Take items from {reading.source.name}",
+            {"reading": reading.pk, "which": "all"} | arguments,
+        )
+    _finished(job)
+
+
+def word_test() -> bytes:
+    """The instructor's Word test, with automatic numbering and its key in bold."""
+    return pandoc.written((SOURCES / "week-2-quiz.html").read_text(), "docx", "week-2-quiz.docx", {})
+
+
+def _soil_science(user: User) -> None:
+    course = create_course(user, "Soil Science 110")
+    chapters = _read(course, user, "ground-beneath-chapters.zip", chapters_archive(), 64)
+    repair(chapters, user, "points-odd", "points-to-1", None)
+    _take(chapters, user)
+    _read(course, user, "chapter-4-from-paper.txt", (SOURCES / "chapter-4-from-paper.txt").read_bytes(), 16)
+    _read(course, user, "quick-questions.csv", (SOURCES / "quick-questions.csv").read_bytes(), 8)
+    _read(course, user, "week-2-quiz.docx", word_test(), 6)
+    _quiz(course, user)
+    with transaction.atomic():
+        pool = Pool.objects.get(course=course, name="Chapter 2: Texture and Structure")
+        job = start_handoff(course, user, "gift", Selection(all_matching=True, pool=pool.pk), None)
+    _finished(job)
+
+
+def _quiz(course: Course, user: User) -> None:
+    quiz = create_quiz(course, user, "Week 3: From Rock to Water")
+    fixed = Item.objects.filter(course=course, text__startswith="The table gives two cores").values_list("id", flat=True)
+    add_items(quiz, user, list(fixed))
+    for name, pick in (("Weathering", 3), ("Texture", 3), ("Storage", 4)):
+        add_draw(quiz, user, Pool.objects.get(course=course, name=name), pick, 1)
+    change_quiz(quiz, user, None, QuizSettings(time_limit=25, attempts=2, release="feedback"))
+
+
+def _field_methods(user: User) -> None:
+    course = create_course(user, "Field Methods 210")
+    reading = _read(course, user, "from-tobin.gift", (SOURCES / "from-tobin.gift").read_bytes(), 7)
+    _take(reading, user)

@@ -1,0 +1,24 @@
+"""The API: one router per stage of the work. Every path but signing in needs an account."""
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from rogatum.web import errors
+from rogatum.web.accounts.api import router as accounts
+from rogatum.web.courses.api import router as courses
+from rogatum.web.handoffs.api import router as handoffs
+from rogatum.web.jobs.api import router as jobs
+from rogatum.web.pools.api import router as pools
+from rogatum.web.quizzes.api import router as quizzes
+from rogatum.web.sources.api import router as sources
+
+api = NinjaAPI(title="Rogatum", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+errors.install(api)
+api.add_exception_handler(Exception, errors.unexpected)
+api.add_router("", accounts, tags=["accounts"])
+api.add_router("", courses, tags=["courses"])
+api.add_router("", sources, tags=["sources"])
+api.add_router("", pools, tags=["pools"])
+api.add_router("", quizzes, tags=["quizzes"])
+api.add_router("", handoffs, tags=["handoffs"])
+api.add_router("", jobs, tags=["jobs"])

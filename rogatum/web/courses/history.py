@@ -1,0 +1,132 @@
+"""History: every change to items, pools and quizzes is recorded with what was before, so that it can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.apps import apps
+from django.db import models, transaction
+
+from rogatum.web.courses.models import Change, Course, Operation
+from rogatum.web.courses.services import courses_for
+from rogatum.web.errors import NotPossible
+
+# The tables whose rows are recorded, and the order in which rows are brought back (a pool before its items).
+TABLES: dict[str, str] = {
+    "pool": "pools.Pool",
+    "item": "pools.Item",
+    "readingitem": "sources.ReadingItem",
+    "quiz": "quizzes.Quiz",
+    "part": "quizzes.Part",
+    "partitem": "quizzes.PartItem",
+}
+BATCH = 2000
+
+
+def _model(table: str) -> type[models.Model]:
+    return apps.get_model(TABLES[table])
+
+
+def fields_of(row: models.Model) -> dict[str, Any]:
+    """A row's columns as JSON values, without its key and its timestamps."""
+    skipped = {"id", "created", "updated"}
+    return {f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields if f.attname not in skipped}
+
+
+class Recorder:
+    """Collects the changes of one operation; use as a context within the service that makes them.
+
+    The account must be allowed to change the course: no service can record, and so change, what is not its user's.
+    """
+
+    def __init__(self, course: Course, user: Any, label: str) -> None:
+        if not courses_for(user).filter(pk=course.pk).exists():
+            raise NotPossible("This course is not yours.", "Ask its owner to share it.", status=404)
+        self.course, self.user, self.label = course, user, label
+        self.changes: list[Change] = []
+        self.operation: Operation | None = None
+
+    def __enter__(self) -> Recorder:
+        self._atomic = transaction.atomic()
+        self._atomic.__enter__()
+        return self
+
+    def __exit__(self, *failure: Any) -> None:
+        if failure[0] is None and self.changes:
+            self.operation = Operation.objects.create(course=self.course, user=self.user, label=self.label)
+            for change in self.changes:
+                change.operation = self.operation
+            Change.objects.bulk_create(self.changes, batch_size=BATCH)
+        self._atomic.__exit__(*failure)
+
+    def created(self, table: str, rows: Iterable[models.Model]) -> None:
+        self.changes += [Change(table=table, row=row.pk, before=None, after=fields_of(row)) for row in rows]
+
+    def deleted(self, table: str, rows: Iterable[models.Model]) -> None:
+        """Call before the rows are deleted."""
+        self.changes += [Change(table=table, row=row.pk, before=fields_of(row), after=None) for row in rows]
+
+    def changed(self, table: str, row: models.Model, before: dict[str, Any]) -> None:
+        """Records what differs from `before`, the row's fields as they were."""
+        after = fields_of(row)
+        differing = [name for name in after if after[name] != before[name]]
+        if differing:
+            self.changes.append(
+                Change(
+                    table=table,
+                    row=row.pk,
+                    before={n: before[n] for n in differing},
+                    after={n: after[n] for n in differing},
+                )
+            )
+
+    def set_field(self, table: str, values: Iterable[tuple[int, Any]], field: str, new: Any) -> None:
+        """Records one field of many rows set to one value; `values` are (key, value before)."""
+        self.changes += [Change(table=table, row=key, before={field: old}, after={field: new}) for key, old in values if old != new]
+
+
+def last_operation(course: Course, user: Any) -> Operation | None:
+    """What this account did last in the course and can undo."""
+    return Operation.objects.filter(course=course, user=user, undone=False).first()
+
+
+def undo(operation: Operation) -> None:
+    """Puts everything that an operation changed back as it was. Raises NotPossible where later work stands in the way."""
+    if operation.undone:
+        raise NotPossible("This was undone already.")
+    with transaction.atomic():
+        changes = list(operation.changes.all())
+        _refuse_overtaken(operation, changes)
+        order = list(TABLES)
+        for change in sorted((c for c in changes if c.before is None), key=lambda c: -order.index(c.table)):
+            _model(change.table).objects.filter(pk=change.row).delete()
+        revived = [c for c in changes if c.before is not None and c.after is None]
+        for change in sorted(revived, key=lambda c: order.index(c.table)):
+            _model(change.table)(pk=change.row, **change.before).save(force_insert=True)
+        _put_back([c for c in changes if c.before is not None and c.after is not None])
+        operation.undone = True
+        operation.save(update_fields=["undone"])
+
+
+def _refuse_overtaken(operation: Operation, changes: list[Change]) -> None:
+    touched = {(c.table, c.row) for c in changes}
+    later = Change.objects.filter(operation__course=operation.course, operation__undone=False, operation_id__gt=operation.pk)
+    for table in {table for table, _ in touched}:
+        rows = later.filter(table=table).values_list("row", "operation__label")
+        clash = next(((row, label) for row, label in rows if (table, row) in touched), None)
+        if clash:
+            raise NotPossible(
+                f"“{operation.label}” cannot be undone alone.", f"Undo “{clash[1]}” first: it changed the same {table}."
+            )
+
+
+def _put_back(changes: list[Change]) -> None:
+    """Rows changed alike go back in one statement each."""
+    groups: dict[tuple[str, str], tuple[dict[str, Any], list[int]]] = {}
+    for change in changes:
+        group = groups.setdefault((change.table, repr(sorted(change.before.items()))), (change.before, []))
+        group[1].append(change.row)
+    for (table, _), (before, rows) in groups.items():
+        for start in range(0, len(rows), BATCH):
+            _model(table).objects.filter(pk__in=rows[start : start + BATCH]).update(**before)

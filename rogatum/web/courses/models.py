@@ -1,0 +1,66 @@
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Course(models.Model):
+    """What is taught, and the border of what an account may see: all else hangs on a course."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="courses")
+    name = models.CharField(max_length=200)
+    # What headings of sheets mean in this course, where a person said so.
+    columns = models.JSONField(default=dict)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class CourseMedia(models.Model):
+    """A picture, sound or film that items of a course use; the bytes lie in the data folder by their SHA-256."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="media")
+    sha256 = models.CharField(max_length=64)
+    name = models.CharField(max_length=200)
+    type = models.CharField(max_length=100)
+    size = models.PositiveBigIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["course", "sha256"], name="media_once_per_course")]
+
+    @property
+    def ref(self) -> str:
+        """The address that item content uses."""
+        suffix = self.name.rsplit(".", 1)[-1].lower() if "." in self.name else "bin"
+        return f"media/{self.sha256}.{suffix}"
+
+
+class Operation(models.Model):
+    """Something that an account did to pools, items or quizzes, which can be undone."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="operations")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    label = models.CharField(max_length=300)
+    created = models.DateTimeField(auto_now_add=True)
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-id"]
+
+
+class Change(models.Model):
+    """One row's change within an operation: the changed fields before and after; null where the row was not there."""
+
+    operation = models.ForeignKey(Operation, on_delete=models.CASCADE, related_name="changes")
+    table = models.CharField(max_length=20)
+    row = models.PositiveBigIntegerField()
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["table", "row"])]
+        ordering = ["id"]

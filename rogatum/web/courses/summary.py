@@ -1,0 +1,31 @@
+"""What waits in each stage of a course, for the work line."""
+
+from __future__ import annotations
+
+from django.apps import apps
+from django.db.models import Q
+from ninja import Schema
+
+from rogatum.web.courses.models import Course
+
+
+class Summary(Schema):
+    sources: int
+    check: int
+    flagged: int
+    pools: int
+    quizzes: int
+    handoffs: int
+
+
+def summary_of(course: Course) -> Summary:
+    rows = apps.get_model("sources.ReadingItem").objects.filter(reading__source__course=course, taken__isnull=True, dropped=False)
+    rows = rows.filter(reading__current=True)
+    return Summary(
+        sources=apps.get_model("sources.Source").objects.filter(course=course).count(),
+        check=rows.count(),
+        flagged=rows.filter(Q(worst="error") | Q(worst="warning")).count(),
+        pools=apps.get_model("pools.Item").objects.filter(course=course).count(),
+        quizzes=apps.get_model("quizzes.Quiz").objects.filter(course=course).count(),
+        handoffs=apps.get_model("handoffs.HandOff").objects.filter(course=course).count(),
+    )

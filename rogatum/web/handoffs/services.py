@@ -1,0 +1,147 @@
+"""Hand-offs: items or a quiz as a bank, written, read back, compared, kept."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db.models import QuerySet
+
+from rogatum.core.content import media_refs, with_refs
+from rogatum.core.formats import Written, format_named, writable_formats
+from rogatum.core.item_parts import contents
+from rogatum.core.items import Bank, DrawEntry, SourceInfo, Stimulus
+from rogatum.core.receiving import export_bank
+from rogatum.core.rewriting import map_content
+from rogatum.core.sources import MediaBox
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.services import courses_for, media_box
+from rogatum.web.errors import NotPossible
+from rogatum.web.handoffs.models import HandOff
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import Progress, start_job, work
+from rogatum.web.pools.bodies import core_item
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.services import Selection, path_of, selected
+from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.quizzes.services import candidates
+
+_SHA = re.compile(r"media/([0-9a-f]{64})")
+
+
+def handoffs_for(user: Any) -> QuerySet[HandOff]:
+    return HandOff.objects.filter(course__in=courses_for(user))
+
+
+def start_handoff(course: Course, user: Any, format_name: str, selection: Selection | None, quiz: Quiz | None) -> Job:
+    """Starts an export of items or of a quiz. Raises NotPossible where there is nothing to hand on."""
+    entry = format_named(format_name)
+    if entry not in writable_formats():
+        raise NotPossible(f"{entry.label} is read but not written.", "Choose another format.", status=422)
+    title, rows = _scope(course, selection, quiz)
+    if not rows:
+        raise NotPossible("There is nothing to hand on.", "Choose a pool or a quiz that has items.", status=422)
+    arguments = {
+        "format": format_name,
+        "selection": selection.model_dump() if selection else None,
+        "quiz": quiz.pk if quiz else None,
+    }
+    return start_job(course, user, "hand-off", f"Write {title} as {entry.label}", arguments)
+
+
+def _scope(course: Course, selection: Selection | None, quiz: Quiz | None) -> tuple[str, Sequence[Item]]:
+    """What is handed on, as its title and its rows in order."""
+    if quiz is not None:
+        keys = dict.fromkeys(key for part in quiz.parts.all() for key in candidates(part))
+        rows = Item.objects.select_related("pool").in_bulk(list(keys))
+        return quiz.title, [rows[key] for key in keys if key in rows]
+    assert selection is not None
+    pool = Pool.objects.filter(pk=selection.pool, course=course).first() if selection.pool else None
+    return (pool.name if pool else course.name), list(selected(course, selection).select_related("pool"))
+
+
+@work("hand-off")
+def handoff_work(job: Job, progress: Progress) -> dict[str, Any]:
+    course = job.course
+    selection = Selection(**job.arguments["selection"]) if job.arguments.get("selection") else None
+    quiz = Quiz.objects.filter(pk=job.arguments["quiz"], course=course).first() if job.arguments.get("quiz") else None
+    title, rows = _scope(course, selection, quiz)
+    progress(0, 3)
+    bank, media = bank_of(course, title, rows, quiz)
+    progress(1, 3)
+    export = export_bank(bank, media, job.arguments["format"])
+    progress(2, 3)
+    handoff = _keep(course, title, job, export.written, len(rows), export.ledger.model_dump())
+    return {"handoff": handoff.pk, "sound": export.ledger.sound}
+
+
+def _keep(course: Course, title: str, job: Job, written: Written, items: int, ledger: dict[str, Any]) -> HandOff:
+    sha256 = hashlib.sha256(written.data).hexdigest()
+    path = handoff_path(sha256)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_bytes(written.data)
+    return HandOff.objects.create(
+        course=course,
+        title=title,
+        format=job.arguments["format"],
+        scope={k: job.arguments[k] for k in ("selection", "quiz")},
+        sha256=sha256,
+        suffix=written.suffix,
+        size=len(written.data),
+        items=items,
+        ledger=ledger,
+    )
+
+
+def handoff_path(sha256: str) -> Path:
+    return Path(settings.HANDOFF_STORE) / sha256
+
+
+def file_name(handoff: HandOff) -> str:
+    """A name that says what is inside, so that a folder of downloads stays readable."""
+    base = re.sub(r"[^\w\-]+", "-", f"{handoff.course.name} {handoff.title}".strip()).strip("-")
+    return f"{base}-{handoff.format}{handoff.suffix}"
+
+
+def bank_of(course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None = None) -> tuple[Bank, MediaBox]:
+    """Rows as the core's bank, with media under their own names and the quiz's draws."""
+    bank = Bank(title=title, source=SourceInfo(name=course.name, format="pools"))
+    items = [(row, core_item(row)) for row in rows]
+    stimuli = {row.pk: row.stimulus for row, _ in items if row.stimulus}
+    used = {sha for _, item in items for content in contents(item) for ref in media_refs(content) for sha in _SHA.findall(ref)}
+    used |= {sha for stimulus in stimuli.values() for sha in _SHA.findall(stimulus["content"])}
+    box, refs = media_box(course, used)
+
+    def renamed(content: str) -> str:
+        return with_refs(content, lambda ref: refs.get(ref, ref))
+
+    paths: dict[int, list[str]] = {}
+    known_stimuli: dict[str, str] = {}
+    for row, item in items:
+        moved = map_content(item, renamed) if refs else item
+        moved = moved.model_copy(update={"id": f"i{row.pk}", "stimulus": _stimulus(bank, row, known_stimuli, renamed)})
+        bank.items.append(moved)
+        if row.pool_id not in paths:
+            paths[row.pool_id] = path_of(row.pool)
+        bank.place_in_pool(moved.id, paths[row.pool_id])
+    bank.media = box.entries()
+    if quiz is not None:
+        for part in quiz.parts.filter(kind=Part.Kind.DRAW).select_related("pool"):
+            entry = DrawEntry(title=part.title, pool=path_of(part.pool), pick=max(1, part.pick), points_each=part.points_each)
+            bank.draws.append(entry)
+    return bank, box
+
+
+def _stimulus(bank: Bank, row: Item, known: dict[str, str], renamed: Any) -> str | None:
+    """The id of the row's stimulus in the bank; equal passages are one."""
+    if not row.stimulus:
+        return None
+    content = renamed(row.stimulus["content"])
+    if content not in known:
+        known[content] = f"s{len(known) + 1}"
+        bank.stimuli.append(Stimulus(id=known[content], content=content))
+    return known[content]

@@ -1,0 +1,54 @@
+"""Jobs of an account: progress, failures, starting again."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router, Schema
+
+from rogatum.web.courses.services import course_for
+from rogatum.web.errors import Problem
+from rogatum.web.jobs.services import bury_dead_jobs, jobs_for, retry_job
+
+router = Router()
+
+
+class JobOut(Schema):
+    id: UUID
+    work: str
+    label: str
+    state: str
+    done: int
+    total: int
+    seen: bool
+    created: datetime
+    result: dict[str, Any] | None
+    problem: Problem | None
+
+
+@router.get("/courses/{course_id}/jobs", response=list[JobOut], operation_id="jobs_list")
+def list_jobs(request: HttpRequest, course_id: int) -> object:
+    bury_dead_jobs()
+    return jobs_for(request.user).filter(course=course_for(request.user, course_id))[:12]
+
+
+@router.get("/jobs/{job_id}", response=JobOut, operation_id="jobs_get")
+def get_job(request: HttpRequest, job_id: UUID) -> object:
+    return get_object_or_404(jobs_for(request.user), pk=job_id)
+
+
+@router.post("/jobs/{job_id}/retry", response=JobOut, operation_id="jobs_retry")
+def retry(request: HttpRequest, job_id: UUID) -> object:
+    return retry_job(request.user, str(job_id))
+
+
+@router.post("/jobs/{job_id}/seen", response=JobOut, operation_id="jobs_seen")
+def mark_seen(request: HttpRequest, job_id: UUID) -> object:
+    job = get_object_or_404(jobs_for(request.user), pk=job_id)
+    job.seen = True
+    job.save(update_fields=["seen"])
+    return job

@@ -1,0 +1,36 @@
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Job(models.Model):
+    """Long work with its progress. `work` names what runs (see `works.py`), `arguments` with what."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        FAILED = "failed"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    course = models.ForeignKey("courses.Course", on_delete=models.CASCADE, related_name="jobs")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    work = models.CharField(max_length=40)
+    label = models.CharField(max_length=300)
+    arguments = models.JSONField(default=dict)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    done = models.PositiveIntegerField(default=0)
+    total = models.PositiveIntegerField(default=0)
+    result = models.JSONField(null=True)
+    problem = models.JSONField(null=True)
+    seen = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+    started = models.DateTimeField(null=True)
+    beat = models.DateTimeField(null=True)
+    finished = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-created"]

@@ -1,0 +1,204 @@
+"""Every change to pools and items: permission, transaction, history."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.db.models import Max, QuerySet
+from django.shortcuts import get_object_or_404
+from pydantic import BaseModel
+
+from rogatum.core.items import Item as CoreItem
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.services import courses_for
+from rogatum.web.errors import NotPossible
+from rogatum.web.pools.bodies import set_body
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.search import matching
+
+CHUNK = 2000
+
+
+class Selection(BaseModel):
+    """Items by number, or all that match a filter: never a silent page."""
+
+    ids: list[int] = []
+    all_matching: bool = False
+    pool: int | None = None
+    with_subpools: bool = True
+    query: str = ""
+    type: str = ""
+
+
+def pools_for(user: Any) -> QuerySet[Pool]:
+    return Pool.objects.filter(course__in=courses_for(user))
+
+
+def items_for(user: Any) -> QuerySet[Item]:
+    return Item.objects.filter(course__in=courses_for(user))
+
+
+def subtree(pool: Pool) -> list[int]:
+    """The numbers of a pool and all pools below it."""
+    children: dict[int | None, list[int]] = {}
+    for key, parent in Pool.objects.filter(course=pool.course_id).values_list("id", "parent_id"):
+        children.setdefault(parent, []).append(key)
+    found, waiting = [], [pool.pk]
+    while waiting:
+        key = waiting.pop()
+        found.append(key)
+        waiting += children.get(key, [])
+    return found
+
+
+def path_of(pool: Pool | None) -> list[str]:
+    names: list[str] = []
+    while pool is not None:
+        names.insert(0, pool.name)
+        pool = pool.parent
+    return names
+
+
+def filtered(course: Course, selection: Selection) -> QuerySet[Item]:
+    """The items of a course that a filter means."""
+    rows = Item.objects.filter(course=course)
+    if selection.pool is not None:
+        pool = get_object_or_404(Pool, pk=selection.pool, course=course)
+        rows = rows.filter(pool_id__in=subtree(pool)) if selection.with_subpools else rows.filter(pool=pool)
+    if selection.type:
+        rows = rows.filter(type=selection.type)
+    return matching(rows, selection.query) if selection.query.strip() else rows
+
+
+def selected(course: Course, selection: Selection) -> QuerySet[Item]:
+    if selection.all_matching:
+        return filtered(course, selection)
+    return Item.objects.filter(course=course, pk__in=selection.ids)
+
+
+# Pools
+
+
+def create_pool(course: Course, user: Any, name: str, parent: Pool | None = None) -> Pool:
+    _check_name(course, name, parent)
+    with Recorder(course, user, f"Made the pool {name}") as record:
+        pool = Pool.objects.create(course=course, parent=parent, name=name.strip())
+        record.created("pool", [pool])
+    return pool
+
+
+def _check_name(course: Course, name: str, parent: Pool | None, but: int | None = None) -> None:
+    if not name.strip():
+        raise NotPossible("A pool needs a name.", "Type one in.", status=422)
+    twins = Pool.objects.filter(course=course, parent=parent, name=name.strip()).exclude(pk=but)
+    if twins.exists():
+        raise NotPossible(f"There is a pool called {name} here already.", "Choose another name.")
+
+
+def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool) -> Pool:
+    """Renames a pool, or moves it below another (`parent` None is the course itself)."""
+    new_parent = parent if moved else pool.parent
+    _check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
+    if moved and parent is not None and parent.pk in subtree(pool):
+        raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
+    before = fields_of(pool)
+    label = f"Renamed {pool.name} to {name}" if name else f"Moved the pool {pool.name}"
+    with Recorder(pool.course, user, label) as record:
+        pool.name, pool.parent = (name or pool.name).strip(), new_parent
+        pool.save()
+        record.changed("pool", pool, before)
+    return pool
+
+
+def delete_pool(pool: Pool, user: Any) -> None:
+    """Deletes a pool with its sub-pools and items; undo brings all back."""
+    keys = subtree(pool)
+    in_draws = pool.course.quizzes.filter(parts__pool_id__in=keys).values_list("title", flat=True).first()
+    if in_draws:
+        raise NotPossible(f"The quiz {in_draws} draws from {pool.name}.", "Take the draw out of the quiz first.")
+    with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
+        items = Item.objects.filter(pool_id__in=keys)
+        _refuse_used(items)
+        record.deleted("item", items)
+        # Children behind their parents, so that undo brings parents back first.
+        order = {key: place for place, key in enumerate(keys)}
+        record.deleted("pool", sorted(Pool.objects.filter(pk__in=keys), key=lambda p: order[p.pk]))
+        pool.delete()
+
+
+def pool_at(course: Course, path: Sequence[str], record: Recorder, below: Pool | None = None) -> Pool:
+    """The pool with this path, made where it is missing."""
+    pool = below
+    for name in path:
+        found = Pool.objects.filter(course=course, parent=pool, name=name[:300]).first()
+        if found is None:
+            found = Pool.objects.create(course=course, parent=pool, name=name[:300])
+            record.created("pool", [found])
+        pool = found
+    assert pool is not None
+    return pool
+
+
+# Items
+
+
+def next_position(course: Course) -> int:
+    return (Item.objects.filter(course=course).aggregate(top=Max("position"))["top"] or 0) + 1
+
+
+def change_item(row: Item, user: Any, changed: CoreItem) -> Item:
+    before = fields_of(row)
+    with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
+        set_body(row, changed)
+        row.save()
+        record.changed("item", row, before)
+    return row
+
+
+def move_items(course: Course, user: Any, selection: Selection, target: Pool) -> int:
+    """Moves items to a pool of the same course; returns how many."""
+    if target.course_id != course.pk:
+        raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
+    rows = list(selected(course, selection).values_list("id", "pool_id"))
+    with Recorder(course, user, f"Moved {_count(len(rows))} to {target.name}") as record:
+        for start in range(0, len(rows), CHUNK):
+            Item.objects.filter(pk__in=[key for key, _ in rows[start : start + CHUNK]]).update(pool=target)
+        record.set_field("item", rows, "pool_id", target.pk)
+    return len(rows)
+
+
+def set_points(course: Course, user: Any, selection: Selection, points: float) -> int:
+    if not 0 <= points <= 10_000:
+        raise NotPossible("Points are from 0 to 10,000.", status=422)
+    rows = list(selected(course, selection).exclude(type="information"))
+    with Recorder(course, user, f"Set points to {points:g} on {_count(len(rows))}") as record:
+        for row in rows:
+            before = {"points": row.points, "body": row.body}
+            row.points, row.body = points, row.body | {"points": points}
+            record.changed("item", row, fields_of(row) | before)
+        Item.objects.bulk_update(rows, ["points", "body"], batch_size=400)
+    return len(rows)
+
+
+def delete_items(course: Course, user: Any, selection: Selection) -> int:
+    rows = selected(course, selection)
+    _refuse_used(rows)
+    keys = list(rows.values_list("id", flat=True))
+    with Recorder(course, user, f"Deleted {_count(len(keys))}") as record:
+        for start in range(0, len(keys), CHUNK):
+            chunk = Item.objects.filter(pk__in=keys[start : start + CHUNK])
+            record.deleted("item", chunk)
+            chunk.delete()
+    return len(keys)
+
+
+def _refuse_used(rows: QuerySet[Item]) -> None:
+    used = rows.filter(in_parts__isnull=False).values_list("in_parts__part__quiz__title", flat=True).first()
+    if used:
+        raise NotPossible(f"The quiz {used} has some of these items.", "Take them out of the quiz first.")
+
+
+def _count(number: int) -> str:
+    return "1 item" if number == 1 else f"{number} items"

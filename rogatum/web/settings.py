@@ -1,0 +1,125 @@
+"""Settings, read once from the environment: every variable is listed in `docs/guide.md`."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from csp.constants import NONE, SELF, UNSAFE_INLINE
+from django.core.management.utils import get_random_secret_key
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+DATA = Path(os.environ.get("ROGATUM_DATA") or ROOT / "var").resolve()
+DEMO = os.environ.get("ROGATUM_DEMO") == "1"
+HTTPS = os.environ.get("ROGATUM_HTTPS") == "1"
+FRONTEND = ROOT / "frontend" / "dist"
+MEDIA_STORE = DATA / "media"
+SOURCE_STORE = DATA / "sources"
+HANDOFF_STORE = DATA / "handoffs"
+LARGEST_UPLOAD = 2048 * 1024 * 1024
+
+
+def _secret_key() -> str:
+    """The key of this installation, made at the first start and kept in the data folder."""
+    path = DATA / "secret-key"
+    if not path.exists():
+        DATA.mkdir(parents=True, exist_ok=True)
+        path.write_text(get_random_secret_key())
+        path.chmod(0o600)
+    return path.read_text()
+
+
+DEBUG = False
+SECRET_KEY = os.environ.get("ROGATUM_SECRET_KEY") or _secret_key()
+ALLOWED_HOSTS = (os.environ.get("ROGATUM_HOSTS") or "127.0.0.1,localhost,[::1],testserver").split(",")
+ROOT_URLCONF = "rogatum.web.urls"
+WSGI_APPLICATION = "rogatum.web.wsgi.application"
+USE_TZ = True
+TIME_ZONE = "UTC"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django_tasks",
+    "django_tasks_db",
+    "csp",
+    "rogatum.web.accounts",
+    "rogatum.web.courses",
+    "rogatum.web.jobs",
+    "rogatum.web.pools",
+    "rogatum.web.sources",
+    "rogatum.web.quizzes",
+    "rogatum.web.handoffs",
+    "rogatum.web",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [], "APP_DIRS": False}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "rogatum.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON; PRAGMA cache_size=-65536;",
+        },
+    }
+}
+# Jobs run in the worker; with ROGATUM_JOBS=immediate in the process that asks, as the demo loader does.
+_IMMEDIATE = os.environ.get("ROGATUM_JOBS") == "immediate"
+TASKS = {
+    "default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend" if _IMMEDIATE else "django_tasks_db.DatabaseBackend"}
+}
+
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = HTTPS
+CSRF_COOKIE_SECURE = HTTPS
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "rogatum.web.errors.csrf_failure"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+X_FRAME_OPTIONS = "DENY"
+# Scripts only from here, none inline. Styles may be inline: formulas and the components' positions are set so.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF, UNSAFE_INLINE],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "media-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = FRONTEND if FRONTEND.exists() else None
+WHITENOISE_INDEX_FILE = False
+DATA_UPLOAD_MAX_MEMORY_SIZE = 60 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FILES = 2000
+FILE_UPLOAD_TEMP_DIR = None
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("ROGATUM_LOG", "WARNING")},
+}

@@ -1,0 +1,424 @@
+"""Sources, readings and their items."""
+
+from __future__ import annotations
+
+from collections import Counter
+from datetime import datetime
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import File, Form, Router, Schema
+from ninja.files import UploadedFile
+
+from rogatum.core.checks import REPAIRS
+from rogatum.core.documents import Decidable
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.items import item_from
+from rogatum.core.pools import name_pools
+from rogatum.web.courses.services import course_for
+from rogatum.web.errors import NotPossible, Problem
+from rogatum.web.jobs.api import JobOut
+from rogatum.web.jobs.services import start_job
+from rogatum.web.pools.models import Pool
+from rogatum.web.sources import services
+from rogatum.web.sources.models import Reading, ReadingItem, Source
+from rogatum.web.sources.services import item_at, readings_for, sources_for
+from rogatum.web.sources.taking import waiting
+
+router = Router()
+
+
+class SourceOut(Schema):
+    id: int
+    name: str
+    kind: str
+    size: int
+    expected: int | None
+    created: datetime
+    problem: Problem | None
+    reading: int | None = None
+    format: str = ""
+    title: str = ""
+    items: int = 0
+    waiting: int = 0
+    types: dict[str, int] = {}
+    worst: dict[str, int] = {}
+    unclaimed: int = 0
+    pools: list[list[str]] = []
+
+
+class PasteIn(Schema):
+    """`html` is what the clipboard had of the same text with its formatting; it is read where it is given."""
+
+    text: str
+    html: str = ""
+    name: str = ""
+    expected: int | None = None
+    roles: dict[str, Decidable] = {}
+
+
+class PreviewIn(Schema):
+    text: str
+    format: Literal["marked-text", "gift"] = "marked-text"
+    roles: dict[str, Decidable] = {}
+
+
+class PreviewLine(Schema):
+    number: int
+    role: str
+    name: str
+    item: int | None
+    level: str
+    message: str
+
+
+class PreviewOut(Schema):
+    items: int
+    flagged: int
+    lines: list[PreviewLine]
+
+
+class ReadOptionsIn(Schema):
+    """How a source is to be read: the emphasis that shows the key, roles given by hand, and what headings of a sheet mean.
+
+    What is left out stays as it was said before.
+    """
+
+    key_habit: Literal["", "none", "mark", "bold", "underline", "italic", "strike"] | None = None
+    roles: dict[str, Decidable] | None = None
+    columns: dict[str, str] | None = None
+
+
+class ColumnOut(Schema):
+    table: str
+    heading: str
+    meaning: str
+    sample: str
+
+
+class ReadAgain(Schema):
+    expected: int | None = None
+    format: str | None = None
+    options: ReadOptionsIn | None = None
+
+
+class ReadFinding(Schema):
+    level: str
+    code: str
+    where: str
+    message: str
+    fix: str = ""
+    repair: str | None = None
+    repair_label: str | None = None
+    dismissed: bool = False
+
+
+class StripCell(Schema):
+    position: int
+    type: str
+    text: str
+    worst: str
+    taken: bool
+    dropped: bool
+    codes: list[str]
+    first: int | None
+    last: int | None
+
+
+class ReadingOut(Schema):
+    id: int
+    source: int
+    name: str
+    kind: str
+    format: str
+    title: str
+    expected: int | None
+    lines: int
+    is_text: bool
+    key_habit: str
+    roles: dict[str, Decidable]
+    columns: list[ColumnOut]
+    claimed: int
+    unclaimed: list[dict[str, str]]
+    findings: list[ReadFinding]
+    cells: list[StripCell]
+    pools: list[list[str]]
+
+
+class ReadingItemOut(Schema):
+    position: int
+    item: CoreItem
+    path: list[str]
+    where: str
+    first: int | None
+    last: int | None
+    findings: list[ReadFinding]
+    stimulus: str | None
+    taken: int | None
+    dropped: bool
+    edited: bool
+
+
+class ItemIn(Schema):
+    item: CoreItem
+
+
+class RepairIn(Schema):
+    code: str
+    repair: str
+    positions: list[int] | None = None
+
+
+class DismissIn(Schema):
+    code: str
+    positions: list[int] | None = None
+
+
+class DropIn(Schema):
+    positions: list[int]
+    dropped: bool = True
+
+
+class Counted(Schema):
+    count: int
+
+
+class LineOut(Schema):
+    number: int
+    text: str
+    item: int | None
+    role: str
+    file: str
+    name: str = ""
+
+
+class TextIn(Schema):
+    text: str
+    roles: dict[str, Decidable] | None = None
+
+
+class TextOut(Schema):
+    text: str
+    reading: int
+
+
+class TakeIn(Schema):
+    which: Literal["all", "sound", "chosen"]
+    positions: list[int] = []
+    pattern: str = "{chapter}"
+    purpose: str = ""
+    pool: int | None = None
+    duplicates_too: bool = False
+
+
+class NamesOut(Schema):
+    names: list[list[str]]
+    count: int
+
+
+def _source_out(source: Source) -> SourceOut:
+    out = SourceOut(
+        id=source.pk,
+        name=source.name,
+        kind=source.kind,
+        size=source.size,
+        expected=source.expected,
+        created=source.created,
+        problem=Problem(**source.problem) if source.problem else None,
+    )
+    reading = next((r for r in source.readings.all() if r.current), None)
+    if reading is not None:
+        rows = reading.items.values_list("type", "worst", "taken", "dropped", "path")
+        out.reading, out.format, out.title, out.items = reading.pk, reading.format, reading.title, len(rows)
+        out.types = dict(Counter(row[0] for row in rows))
+        out.worst = dict(Counter(row[1] for row in rows if row[1] and row[2] is None))
+        out.waiting = sum(1 for row in rows if row[2] is None and not row[3])
+        out.unclaimed = len(reading.accounting.get("unclaimed", []))
+        out.pools = [list(path) for path in dict.fromkeys(tuple(row[4]) for row in rows)]
+    return out
+
+
+@router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
+def list_sources(request: HttpRequest, course_id: int) -> object:
+    course = course_for(request.user, course_id)
+    return [_source_out(s) for s in Source.objects.filter(course=course).prefetch_related("readings")]
+
+
+@router.post("/courses/{course_id}/sources", response=list[JobOut], operation_id="sources_upload")
+def upload(request: HttpRequest, course_id: int, files: File[list[UploadedFile]], paths: Form[list[str] | None] = None) -> object:
+    """Files, each a source; with `paths`, the files of one folder, read together."""
+    course = course_for(request.user, course_id)
+    if not files:
+        raise NotPossible("No file came along.", "Drop a file.", status=422)
+    if paths and len(paths) == len(files):
+        folder = paths[0].strip("/").split("/")[0] or "folder"
+        return [services.add_folder(course, request.user, folder, [(p, f.file) for p, f in zip(paths, files, strict=True)])]
+    return [services.add_source(course, request.user, f.name or "source", f.file) for f in files]
+
+
+@router.post("/courses/{course_id}/sources/paste", response=JobOut, operation_id="sources_paste")
+def paste(request: HttpRequest, course_id: int, body: PasteIn) -> object:
+    course = course_for(request.user, course_id)
+    return services.add_paste(course, request.user, body.html or body.text, body.name, body.expected, dict(body.roles))
+
+
+@router.post("/courses/{course_id}/sources/preview", response=PreviewOut, operation_id="sources_preview")
+def preview(request: HttpRequest, course_id: int, body: PreviewIn) -> object:
+    course_for(request.user, course_id)
+    return services.preview_text(body.text, body.format, dict(body.roles))
+
+
+@router.post("/sources/{source_id}/read", response=JobOut, operation_id="sources_read_again")
+def read_again(request: HttpRequest, source_id: int, body: ReadAgain) -> object:
+    source = get_object_or_404(sources_for(request.user), pk=source_id)
+    options = body.options.model_dump(exclude_none=True) if body.options else None
+    return services.read_again(source, request.user, body.expected, body.format, options)
+
+
+@router.delete("/sources/{source_id}", response=Counted, operation_id="sources_delete")
+def delete_source(request: HttpRequest, source_id: int) -> object:
+    services.delete_source(get_object_or_404(sources_for(request.user), pk=source_id))
+    return Counted(count=1)
+
+
+def _reading(request: HttpRequest, reading_id: int) -> Reading:
+    return get_object_or_404(readings_for(request.user).select_related("source__course"), pk=reading_id)
+
+
+def _finding(data: dict[str, Any]) -> ReadFinding:
+    label = REPAIRS[data["repair"]].label if data.get("repair") in REPAIRS else None
+    return ReadFinding(**{k: v for k, v in data.items() if k != "item"}, repair_label=label)
+
+
+@router.get("/readings/{reading_id}", response=ReadingOut, operation_id="readings_get")
+def get_reading(request: HttpRequest, reading_id: int) -> object:
+    reading = _reading(request, reading_id)
+    source, rows = reading.source, list(reading.items.all())
+    return ReadingOut(
+        id=reading.pk,
+        source=source.pk,
+        name=source.name,
+        kind=source.kind,
+        format=reading.format,
+        title=reading.title,
+        expected=source.expected,
+        lines=reading.lines,
+        is_text=reading.format in services.TEXT_FORMATS,
+        key_habit=reading.source.options.get("key_habit") or "",
+        roles=source.options.get("roles") or {},
+        columns=[ColumnOut(**column) for column in reading.columns],
+        claimed=reading.accounting.get("claimed", 0),
+        unclaimed=reading.accounting.get("unclaimed", []),
+        findings=[_finding(f) for f in reading.findings],
+        cells=[_cell(row) for row in rows],
+        pools=[list(path) for path in dict.fromkeys(tuple(row.path) for row in rows)],
+    )
+
+
+def _cell(row: ReadingItem) -> StripCell:
+    return StripCell(
+        position=row.position,
+        type=row.type,
+        text=row.text[:120],
+        worst=row.worst,
+        taken=row.taken_id is not None,
+        dropped=row.dropped,
+        codes=sorted({f["code"] for f in row.findings if not f.get("dismissed")}),
+        first=row.place.get("first"),
+        last=row.place.get("last"),
+    )
+
+
+def _item_out(row: ReadingItem) -> ReadingItemOut:
+    item = item_from(row.body)
+    stimulus = row.reading.stimuli.get(item.stimulus or "", {})
+    return ReadingItemOut(
+        position=row.position,
+        item=item,
+        path=row.path,
+        where=row.place.get("where", ""),
+        first=row.place.get("first"),
+        last=row.place.get("last"),
+        findings=[_finding(f) for f in row.findings],
+        stimulus=stimulus.get("content"),
+        taken=row.taken_id,
+        dropped=row.dropped,
+        edited=row.edited,
+    )
+
+
+@router.get("/readings/{reading_id}/items", response=list[ReadingItemOut], operation_id="readings_items")
+def list_items(request: HttpRequest, reading_id: int, first: int = 1, last: int = 40) -> object:
+    """The items from one position to another, at most 200."""
+    rows = _reading(request, reading_id).items.filter(position__gte=first, position__lte=min(last, first + 199))
+    return [_item_out(row) for row in rows.select_related("reading")]
+
+
+@router.get("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item")
+def get_item(request: HttpRequest, reading_id: int, position: int) -> object:
+    return _item_out(item_at(_reading(request, reading_id), position))
+
+
+@router.put("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item_change")
+def change_item(request: HttpRequest, reading_id: int, position: int, body: ItemIn) -> object:
+    row = item_at(_reading(request, reading_id), position)
+    return _item_out(services.edit_item(row, request.user, body.item))
+
+
+@router.post("/readings/{reading_id}/repair", response=Counted, operation_id="readings_repair")
+def repair(request: HttpRequest, reading_id: int, body: RepairIn) -> object:
+    reading = _reading(request, reading_id)
+    return Counted(count=services.repair(reading, request.user, body.code, body.repair, body.positions))
+
+
+@router.post("/readings/{reading_id}/dismiss", response=Counted, operation_id="readings_dismiss")
+def dismiss(request: HttpRequest, reading_id: int, body: DismissIn) -> object:
+    return Counted(count=services.dismiss(_reading(request, reading_id), request.user, body.code, body.positions))
+
+
+@router.post("/readings/{reading_id}/drop", response=Counted, operation_id="readings_drop")
+def drop(request: HttpRequest, reading_id: int, body: DropIn) -> object:
+    return Counted(count=services.drop(_reading(request, reading_id), request.user, body.positions, body.dropped))
+
+
+@router.get("/readings/{reading_id}/lines", response=list[LineOut], operation_id="readings_lines")
+def get_lines(request: HttpRequest, reading_id: int, chunk: int = 0) -> object:
+    """One stretch of the source's lines; stretches count from 0 and have 400 lines."""
+    found = _reading(request, reading_id).chunks.filter(number=chunk).first()
+    return found.lines if found else []
+
+
+@router.get("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text")
+def get_text(request: HttpRequest, reading_id: int) -> object:
+    reading = _reading(request, reading_id)
+    return TextOut(text=services.text_of(reading), reading=reading.pk)
+
+
+@router.put("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text_change")
+def change_text(request: HttpRequest, reading_id: int, body: TextIn) -> object:
+    reading = services.correct_text(_reading(request, reading_id), body.text, body.roles)
+    return TextOut(text=body.text, reading=reading.pk)
+
+
+@router.post("/readings/{reading_id}/names", response=NamesOut, operation_id="readings_names")
+def preview_names(request: HttpRequest, reading_id: int, body: TakeIn) -> object:
+    """What the pools will be called and how many items will be taken, before anything is done."""
+    reading = _reading(request, reading_id)
+    rows = waiting(reading, body.which, body.positions)
+    paths = list(dict.fromkeys(tuple(path) or (reading.title,) for path in rows.values_list("path", flat=True)))
+    names = name_pools(paths, body.pattern, reading.source.course.name, body.purpose, reading.title)
+    return NamesOut(names=names, count=rows.count())
+
+
+@router.post("/readings/{reading_id}/take", response=JobOut, operation_id="readings_take")
+def take(request: HttpRequest, reading_id: int, body: TakeIn) -> object:
+    reading = _reading(request, reading_id)
+    course = reading.source.course
+    if body.pool is not None:
+        get_object_or_404(Pool, pk=body.pool, course=course)
+    count = waiting(reading, body.which, body.positions).count()
+    if not count:
+        raise NotPossible("There is nothing to take.", "Choose items that were not taken yet.")
+    arguments = body.model_dump() | {"reading": reading.pk}
+    return start_job(course, request.user, "take", f"Take {count} items from {reading.source.name}", arguments)

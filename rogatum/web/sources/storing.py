@@ -1,0 +1,116 @@
+"""From the core's reading to rows, in one transaction."""
+
+from __future__ import annotations
+
+import hashlib
+import shutil
+import tempfile
+from collections import defaultdict
+from dataclasses import asdict
+from pathlib import Path
+from typing import BinaryIO
+
+from django.conf import settings
+from django.db import transaction
+
+from rogatum.core.content import plain_text, with_refs
+from rogatum.core.findings import Finding
+from rogatum.core.formats import Reading as CoreReading
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.pools import digest
+from rogatum.core.rewriting import map_content
+from rogatum.web.courses.services import store_media
+from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
+
+CHUNK_LINES = 400
+SEVERITY = {"error": 3, "warning": 2, "note": 1, "": 0}
+
+
+def store_bytes(stream: BinaryIO) -> tuple[str, int]:
+    """Keeps bytes by their SHA-256 and returns (hash, size)."""
+    store = Path(settings.SOURCE_STORE)
+    store.mkdir(parents=True, exist_ok=True)
+    with tempfile.NamedTemporaryFile(dir=store, delete=False) as target:
+        shutil.copyfileobj(stream, target)
+    path = Path(target.name)
+    with path.open("rb") as written:
+        sha256 = hashlib.file_digest(written, "sha256").hexdigest()
+    size = path.stat().st_size
+    path.replace(source_path(sha256))
+    return sha256, size
+
+
+def source_path(sha256: str) -> Path:
+    return Path(settings.SOURCE_STORE) / sha256
+
+
+def worst_of(findings: list[dict[str, object]]) -> str:
+    """The worst level among findings that were not dismissed."""
+    open_levels = [str(f["level"]) for f in findings if not f.get("dismissed")]
+    return max(open_levels, key=SEVERITY.__getitem__, default="")
+
+
+def set_item(row: ReadingItem, item: CoreItem) -> None:
+    row.type, row.text, row.points = item.type, plain_text(item.stem), item.points
+    row.body = item.model_dump(mode="json")
+
+
+def set_findings(row: ReadingItem, findings: list[dict[str, object]]) -> None:
+    row.findings, row.worst = findings, worst_of(findings)
+
+
+@transaction.atomic
+def store_reading(source: Source, read: CoreReading) -> Reading:
+    """Stores a reading as the source's current one; what was taken, dropped or edited before stays so."""
+    bank = read.bank
+    refs = store_media(source.course, read.media)
+    before = {row.read_digest: row for row in ReadingItem.objects.filter(reading__source=source, reading__current=True)}
+    Reading.objects.filter(source=source).update(current=False)
+    reading = Reading.objects.create(
+        source=source,
+        format=bank.source.format,
+        title=bank.title[:300],
+        findings=[f.model_dump() for f in bank.findings if f.item is None or bank.item(f.item) is None],
+        accounting=bank.accounting.model_dump(),
+        stimuli={s.id: {"id": s.id, "content": _moved(s.content, refs)} for s in bank.stimuli},
+        draws=[d.model_dump() for d in bank.draws],
+        columns=[asdict(column) for column in read.columns],
+        lines=len(read.view),
+    )
+    by_item: dict[str, list[Finding]] = defaultdict(list)
+    for finding in bank.findings:
+        if finding.item:
+            by_item[finding.item].append(finding)
+    paths = bank.pool_paths()
+    rows = []
+    for position, item in enumerate(bank.items, 1):
+        row = ReadingItem(reading=reading, position=position, read_digest=digest(item), path=list(paths.get(item.id, ())))
+        set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item)
+        place = bank.places.get(item.id)
+        row.place = place.model_dump() if place else {}
+        set_findings(row, [f.model_dump() for f in by_item[item.id]])
+        _keep_state(row, before.get(row.read_digest))
+        rows.append(row)
+    ReadingItem.objects.bulk_create(rows, batch_size=500)
+    numbers = {item.id: position for position, item in enumerate(bank.items, 1)}
+    lines = [asdict(line) | {"item": numbers.get(line.item or "")} for line in read.view]
+    chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
+    ViewChunk.objects.bulk_create(
+        [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50
+    )
+    Source.objects.filter(pk=source.pk).update(problem=None)
+    return reading
+
+
+def _moved(content: str, refs: dict[str, str]) -> str:
+    return with_refs(content, lambda ref: refs.get(ref, ref))
+
+
+def _keep_state(row: ReadingItem, old: ReadingItem | None) -> None:
+    """An item that reads as before keeps what a person did with it."""
+    if old is None:
+        return
+    row.taken_id, row.dropped = old.taken_id, old.dropped
+    if old.edited:
+        row.body, row.type, row.text, row.points = old.body, old.type, old.text, old.points
+        row.edited, row.findings, row.worst = True, old.findings, old.worst

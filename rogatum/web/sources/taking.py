@@ -1,0 +1,126 @@
+"""Taking items of a reading into pools, all in one transaction, with duplicates found on the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db.models import QuerySet
+
+from rogatum.core.items import item_from
+from rogatum.core.pools import DuplicateIndex, digest, name_pools
+from rogatum.core.pools.duplicates import text_of
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import Progress, work
+from rogatum.web.pools.bodies import columns_of
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.services import next_position, pool_at
+from rogatum.web.sources.models import Reading, ReadingItem
+
+BATCH = 500
+
+
+@dataclass
+class Taken:
+    """What came of taking: numbers, and which items are near-duplicates of which."""
+
+    taken: int = 0
+    duplicates: list[int] = field(default_factory=list)
+    near: list[dict[str, Any]] = field(default_factory=list)
+    pools: list[int] = field(default_factory=list)
+
+
+def waiting(reading: Reading, which: str, positions: list[int]) -> QuerySet[ReadingItem]:
+    """The items that can be taken: all, the sound ones (nothing worse than a note is open), or a choice."""
+    rows = reading.items.filter(taken__isnull=True, dropped=False)
+    if which == "sound":
+        return rows.exclude(worst__in=["error", "warning"])
+    return rows.filter(position__in=positions) if which == "chosen" else rows
+
+
+@work("take")
+def take_work(job: Job, progress: Progress) -> dict[str, Any]:
+    reading = Reading.objects.select_related("source__course").get(pk=job.arguments["reading"])
+    target = Pool.objects.filter(pk=job.arguments.get("pool"), course=reading.source.course).first()
+    result = take(
+        reading,
+        job.user,
+        list(waiting(reading, job.arguments["which"], job.arguments.get("positions") or [])),
+        job.arguments.get("pattern") or "{chapter}",
+        target,
+        job.arguments.get("purpose") or "",
+        bool(job.arguments.get("duplicates_too")),
+        progress,
+    )
+    return result.__dict__
+
+
+def take(
+    reading: Reading,
+    user: Any,
+    rows: list[ReadingItem],
+    pattern: str,
+    below: Pool | None,
+    purpose: str,
+    duplicates_too: bool,
+    progress: Progress,
+) -> Taken:
+    """Takes items into pools named by the pattern, below a pool or at the top of the course."""
+    course, result = reading.source.course, Taken()
+    known = {} if duplicates_too else dict(Item.objects.filter(course=course).values_list("digest", "id"))
+    with Recorder(course, user, f"Took {len(rows)} items from {reading.source.name}") as record:
+        pools = _pools(reading, rows, pattern, below, purpose, record)
+        result.pools = sorted({pool.pk for pool in pools.values()})
+        position, new, sources = next_position(course), list[Item](), list[ReadingItem]()
+        index = _index(course)
+        for done, row in enumerate(rows):
+            progress(done, len(rows))
+            item = item_from(row.body)
+            row_digest = digest(item)
+            if row_digest in known:
+                result.duplicates.append(row.position)
+                continue
+            known[row_digest] = 0
+            text = text_of(item)
+            like = index.near(text)
+            if like is not None:
+                result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
+            stimulus = reading.stimuli.get(item.stimulus or "")
+            new.append(
+                Item(
+                    course=course,
+                    pool=pools[tuple(row.path)],
+                    position=position + len(new),
+                    stimulus=stimulus,
+                    origin=row.place.get("where", "")[:400] or reading.source.name,
+                    **columns_of(item),
+                )
+            )
+            sources.append(row)
+        Item.objects.bulk_create(new, batch_size=BATCH)
+        record.created("item", new)
+        for row, item_row in zip(sources, new, strict=True):
+            before = fields_of(row)
+            row.taken = item_row
+            record.changed("readingitem", row, before)
+        ReadingItem.objects.bulk_update(sources, ["taken"], batch_size=BATCH)
+        result.taken = len(new)
+        record.label = f"Took {len(new)} items from {reading.source.name}"
+    progress(len(rows), len(rows))
+    return result
+
+
+def _index(course: Course) -> DuplicateIndex:
+    """The course's items for finding near-duplicates."""
+    known = Item.objects.filter(course=course).values_list("id", "body").iterator(chunk_size=BATCH)
+    return DuplicateIndex((str(key), text_of(item_from(body))) for key, body in known)
+
+
+def _pools(
+    reading: Reading, rows: list[ReadingItem], pattern: str, below: Pool | None, purpose: str, record: Recorder
+) -> dict[tuple[str, ...], Pool]:
+    paths = list(dict.fromkeys(tuple(row.path) for row in rows))
+    named = name_pools([path or (reading.title,) for path in paths], pattern, reading.source.course.name, purpose, reading.title)
+    return {path: pool_at(reading.source.course, name, record, below) for path, name in zip(paths, named, strict=True)}

@@ -1,0 +1,132 @@
+"""Each main view: no serious finding of axe-core, addresses that hold, undo, and large lists that stay quick to use."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import ROOT
+from tests.browser.test_path import open_course, stage
+
+pytestmark = pytest.mark.browser
+AXE = ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def reading(page: Page) -> None:
+    stage(page, "Check")
+    page.get_by_role("link", name="chapter-4-from-paper.txt").click()
+    page.get_by_role("region", name="Item as it was read").wait_for()
+    page.keyboard.press("n")
+    page.get_by_label("Findings about this item").wait_for()
+
+
+def pools(page: Page) -> None:
+    stage(page, "Pools")
+    page.get_by_role("tree").get_by_text("Texture", exact=True).click()
+    page.get_by_text("A sample has 40").first.click()
+    page.get_by_label("Item", exact=True).wait_for()
+
+
+def quiz(page: Page) -> None:
+    stage(page, "Quizzes")
+    page.get_by_role("link", name="Week 3").click()
+    page.get_by_text("It adds up to").wait_for()
+
+
+def trying(page: Page) -> None:
+    quiz(page)
+    page.get_by_role("button", name=re.compile("Try it as a student")).click()
+    page.get_by_role("button", name=re.compile("Submit")).click()
+    page.get_by_role("status").filter(has_text="points").wait_for()
+
+
+def ledger(page: Page) -> None:
+    stage(page, "Hand-off")
+    page.get_by_role("table").get_by_role("link").first.click()
+    page.get_by_role("grid", name="Ledger").wait_for()
+
+
+VIEWS = {
+    "sources": lambda page: page.get_by_role("table").wait_for(),
+    "check": reading,
+    "pools": pools,
+    "quiz": quiz,
+    "trying": trying,
+    "hand-off": lambda page: stage(page, "Hand-off"),
+    "ledger": ledger,
+}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_no_view_has_a_serious_barrier(page, theme):
+    found = {}
+    page.evaluate(f"localStorage.setItem('rogatum-theme', '{theme}')")
+    page.reload()
+    found["sign-in"] = barriers(page)
+    open_course(page)
+    for name, show in VIEWS.items():
+        show(page)
+        found[name] = barriers(page)
+    assert {name: rules for name, rules in found.items() if rules} == {}
+
+
+def barriers(page: Page) -> list[str]:
+    page.wait_for_timeout(250)
+    if not page.evaluate("typeof window.axe !== 'undefined'"):
+        page.evaluate(AXE.read_text())
+    result = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    serious = [v for v in result["violations"] if v["impact"] in ("serious", "critical")]
+    return [f"{v['id']}: {node['html'][:120]} {node['any'][:1]}" for v in serious for node in v["nodes"][:3]]
+
+
+def test_an_address_lands_in_the_same_place(page):
+    open_course(page)
+    pools(page)
+    title = page.get_by_label("Item", exact=True).inner_text()
+    page.reload()
+    expect(page.get_by_label("Item", exact=True)).to_have_text(re.compile(re.escape(title.split("\n")[0])))
+
+
+def test_bad_files_are_said_with_a_way_out(page):
+    open_course(page)
+    bad = [("empty.xml", b""), ("broken.xml", b"<questestinterop><item"), ("photo.txt", b"\x89PNG\r\n\x1a\n")]
+    page.get_by_label("Files").set_input_files([{"name": n, "mimeType": "text/plain", "buffer": data} for n, data in bad])
+    for (name, _), fact in zip(bad, ("empty", "not well-formed", "picture"), strict=True):
+        expect(page.get_by_role("table").filter(has_text=name)).to_contain_text(fact)
+
+
+def test_points_in_bulk_are_undone(page):
+    open_course(page)
+    pools(page)
+    page.locator("body").evaluate("() => document.activeElement.blur()")
+    page.keyboard.press("a")
+    page.keyboard.press("v")
+    dialog = page.get_by_role("dialog", name="Points of all 9 that match")
+    dialog.get_by_label("Points", exact=True).fill("7")
+    dialog.get_by_role("button", name=re.compile("Set")).click()
+    done = page.locator("footer.bar")
+    expect(done).to_contain_text("Set points to 7 on 9 items")
+    expect(dialog).to_be_hidden()
+    page.locator("body").evaluate("() => document.activeElement.blur()")
+    page.keyboard.press("Control+z")
+    expect(done).not_to_contain_text("Set points to 7 on 9 items")
+
+
+def test_the_keys_are_listed(page):
+    open_course(page)
+    expect(page.get_by_role("button", name="Paste a test")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Go to Check")
+
+
+def test_the_source_follows_the_item(page):
+    """Stepping to an item far down a long source brings its lines into view."""
+    open_course(page)
+    stage(page, "Check")
+    page.get_by_role("link", name="ground-beneath-chapters.zip").click()
+    page.get_by_role("region", name="Item as it was read").wait_for()
+    page.get_by_role("navigation", name="Items in the order of the source").get_by_role("button").last.click()
+    expect(page.get_by_text("Item 64 of 64")).to_be_visible()
+    expect(page.locator(".line.joined").first).to_be_in_viewport()

@@ -1,0 +1,189 @@
+"""One strategy for whole banks, narrowed by what a format carries: a new format gets its main test for nothing."""
+
+from __future__ import annotations
+
+import string
+
+from hypothesis import strategies as st
+
+from rogatum.core.content import blank_marker, escape, formula_from_tex
+from rogatum.core.formats import Carries
+from rogatum.core.items import (
+    Bank,
+    Choice,
+    ChoiceBlank,
+    Cloze,
+    Essay,
+    FillIn,
+    Information,
+    Item,
+    Matching,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    NumericBlank,
+    Ordering,
+    Pair,
+    PoolEntry,
+    TextAnswer,
+    TextBlank,
+    TrueFalse,
+)
+
+# Signs that mean something in one format or another are well represented.
+WORD = st.text(alphabet=string.ascii_letters + "äéß²µ", min_size=1, max_size=8)
+SIGN = st.sampled_from(["&", "<", ">", "=", "~", "#", "{x}", ":", "\\", "%", "“q”", "'", '"', "]", "50", "a/b", "+", "|"])
+TEX = st.sampled_from([r"n=1-\frac{\rho_b}{\rho_s}", r"\theta=w\cdot 2", "x^2", r"\nu \neq 0"])
+
+
+@st.composite
+def texts(draw, signs=True) -> str:
+    words = draw(st.lists(st.one_of(WORD, WORD, SIGN) if signs else WORD, min_size=1, max_size=6))
+    # A text that begins like a number or a letter with a stop is another matter: documents read that as a label.
+    return "Ab " + " ".join(words) + " z"
+
+
+@st.composite
+def contents(draw, carries: Carries) -> str:
+    parts = [escape(draw(texts()))]
+    if carries.formatting and draw(st.booleans()):
+        parts.append(f"<em>{escape(draw(texts()))}</em>")
+    if carries.formulas and draw(st.booleans()):
+        parts.append(formula_from_tex(draw(TEX)))
+    parts.append(escape(draw(WORD)))
+    return " ".join(parts)
+
+
+def distinct(strategy, low, high):
+    return st.lists(strategy, min_size=low, max_size=high, unique=True)
+
+
+@st.composite
+def feedback(draw, carries: Carries) -> dict[str, str]:
+    slots = sorted(carries.feedback & {"general", "correct", "incorrect"})
+    return {slot: draw(contents(carries)) for slot in slots if draw(st.booleans())}
+
+
+@st.composite
+def choices(draw, carries: Carries, weights) -> list[Choice]:
+    texts_ = draw(distinct(contents(carries), len(weights), len(weights)))
+    notes = [draw(st.none() | contents(carries)) if "choice" in carries.feedback else None for _ in weights]
+    return [
+        Choice(id=chr(97 + n), content=text, weight=weight, feedback=note)
+        for n, (text, weight, note) in enumerate(zip(texts_, weights, notes, strict=True))
+    ]
+
+
+def _multiple_choice(draw, carries, common) -> Item:
+    partial = draw(st.sampled_from([0.0, 0.5, -0.25])) if carries.partial_credit else 0.0
+    weights = draw(st.permutations([1.0, 0.0, partial]))
+    return MultipleChoice(**common, choices=draw(choices(carries, weights)))
+
+
+def _multiple_response(draw, carries, common) -> Item:
+    if carries.all_or_nothing and (not carries.partial_credit or draw(st.booleans())):
+        picked = draw(choices(carries, draw(st.permutations([0.5, 0.5, 0.0, 0.0]))))
+        return MultipleResponse(**common, scoring="all_or_nothing", choices=picked)
+    picked = draw(choices(carries, draw(st.permutations([0.5, 0.25, 0.25, -0.5]))))
+    return MultipleResponse(**common, scoring="per_choice", choices=picked)
+
+
+def _true_false(draw, carries, common) -> Item:
+    notes = {k: draw(contents(carries)) for k in ("true", "false") if "choice" in carries.feedback and draw(st.booleans())}
+    return TrueFalse(**common, answer=draw(st.booleans()), choice_feedback=notes)
+
+
+ANSWER = st.text(alphabet=string.ascii_letters + "äé", min_size=2, max_size=9).filter(
+    lambda s: s.casefold() not in ("or", "true", "false")
+)
+
+
+def _answers(draw, carries) -> list[TextAnswer]:
+    found = draw(st.lists(ANSWER, min_size=1, max_size=3, unique_by=str.casefold))
+    weights = [1.0] + [draw(st.sampled_from([1.0, 0.5])) if carries.partial_credit else 1.0 for _ in found[1:]]
+    return [TextAnswer(text=f"{text} q", weight=weight) for text, weight in zip(found, weights, strict=True)]
+
+
+def _numbers(draw, carries) -> list[NumericAnswer]:
+    value = draw(st.integers(-5000, 5000)) / 8
+    if draw(st.booleans()):
+        return [NumericAnswer(value=value, tolerance=draw(st.sampled_from([0.0, 0.125, 2.0])))]
+    return [NumericAnswer(min=value, max=value + draw(st.integers(1, 40)) / 4)]
+
+
+def _fill_in(draw, carries, common) -> Item:
+    return FillIn(**common, answers=_answers(draw, carries))
+
+
+def _numeric(draw, carries, common) -> Item:
+    return Numeric(**common, answers=_numbers(draw, carries))
+
+
+def _matching(draw, carries, common) -> Item:
+    rights = draw(distinct(contents(carries), 4, 4))
+    lefts = draw(distinct(contents(carries), 3, 3))
+    pairs = [Pair(left=left, right=right) for left, right in zip(lefts, rights, strict=False)]
+    return Matching(**common, pairs=pairs, distractors=rights[3:])
+
+
+def _ordering(draw, carries, common) -> Item:
+    return Ordering(**common, sequence=draw(distinct(contents(carries), 3, 5)))
+
+
+def _essay(draw, carries, common) -> Item:
+    sample = draw(contents(carries)) if carries.sample_answer and draw(st.booleans()) else None
+    kept = {slot: text for slot, text in common["feedback"].items() if slot == "general"}
+    return Essay(**common | {"feedback": kept}, sample_answer=sample)
+
+
+def _information(draw, carries, common) -> Item:
+    return Information(**common | {"feedback": {}, "points": None})
+
+
+def _cloze(draw, carries, common) -> Item:
+    blanks = [
+        TextBlank(id="b1", answers=_answers(draw, carries), share=0.5),
+        NumericBlank(id="b2", answers=_numbers(draw, carries), share=0.25),
+        ChoiceBlank(id="b3", choices=[Choice(id="x", content="one", weight=1), Choice(id="y", content="two")], share=0.25),
+    ]
+    stem = f"{draw(contents(carries))} {blank_marker('b1')} and {blank_marker('b2')} or {blank_marker('b3')} end"
+    return Cloze(**common | {"stem": stem, "feedback": {}}, blanks=blanks)
+
+
+MAKERS = {
+    "multiple_choice": _multiple_choice,
+    "multiple_response": _multiple_response,
+    "true_false": _true_false,
+    "fill_in": _fill_in,
+    "numeric": _numeric,
+    "matching": _matching,
+    "ordering": _ordering,
+    "essay": _essay,
+    "information": _information,
+    "cloze": _cloze,
+}
+
+
+@st.composite
+def items(draw, carries: Carries, number: int) -> Item:
+    kind = draw(st.sampled_from(sorted(carries.types - {"preserved"})))
+    common = {
+        "id": f"item{number}",
+        "title": draw(st.just("") | texts(signs=False)) if carries.titles else "",
+        "stem": f"{draw(contents(carries))} number {'x' * number}",
+        "points": draw(st.sampled_from([1.0, 2.0, 2.5])) if carries.points else None,
+        "feedback": draw(feedback(carries)),
+        "metadata": {"outcome": ["2.1", "2.3"], "difficulty": ["easy"]} if carries.metadata and draw(st.booleans()) else {},
+    }
+    return MAKERS[kind](draw, carries, common)
+
+
+@st.composite
+def banks(draw, carries: Carries) -> Bank:
+    """A bank of up to five items of which the format promises to carry everything."""
+    count = draw(st.integers(1, 5))
+    bank = Bank(title="Soils", items=[draw(items(carries, n)) for n in range(1, count + 1)])
+    if carries.pools:
+        bank.pools = [PoolEntry(path=["Soils", "Texture"], items=[item.id for item in bank.items])]
+    return bank

@@ -1,0 +1,148 @@
+"""Input that means harm, or is broken: a clear refusal or a finding, never a crash, never a half."""
+
+from __future__ import annotations
+
+import io
+import time
+import zipfile
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rogatum.core.content import rich
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.receiving import read_source
+from rogatum.core.sources import Limits, open_bytes
+
+ITEM = '<item ident="q"><presentation><material><mattext>Stem {}</mattext></material></presentation></item>'
+GOOD = "<questestinterop>" + ITEM.format("&x;") + "</questestinterop>"
+
+
+def zipped(**files: bytes) -> bytes:
+    data = io.BytesIO()
+    with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            archive.writestr(name.replace("__", "/").replace("_dot_", "."), content)
+    return data.getvalue()
+
+
+def test_external_entities_are_not_fetched(tmp_path):
+    secret = tmp_path / "secret"
+    secret.write_text("very secret")
+    text = f'<!DOCTYPE q [<!ENTITY x SYSTEM "file://{secret}">]>' + GOOD
+    bank = read_source(("x.xml", text.encode())).bank
+    assert "very secret" not in bank.model_dump_json()
+    assert "entities-removed" in [f.code for f in bank.findings]
+
+
+def test_entity_bombs_do_not_swell():
+    layers = "".join(f'<!ENTITY l{n} "{f"&l{n - 1};" * 10}">' for n in range(1, 12))
+    text = f'<!DOCTYPE q [<!ENTITY l0 "lol">{layers}<!ENTITY x "&l11;">]>' + GOOD
+    started = time.monotonic()
+    assert len(read_source(("x.xml", text.encode())).bank.items[0].stem) < 100
+    assert time.monotonic() - started < 5
+
+
+@pytest.mark.parametrize("name", ["../up.xml", "a/../../up.xml", "/etc/up.xml", "C:/up.xml", "..\\up.xml"])
+def test_paths_that_lead_out_are_refused(name):
+    data = io.BytesIO()
+    with zipfile.ZipFile(data, "w") as archive:
+        archive.writestr(name, GOOD)
+    with pytest.raises(UnreadableSource, match="leads outside"):
+        read_source(("x.zip", data.getvalue()))
+
+
+@pytest.mark.parametrize(
+    ("limits", "why"),
+    [(Limits(files=2), "3 files"), (Limits(total=1_000_000), "Unpacked"), (Limits(ratio_from=1000, ratio=20), "swell")],
+)
+def test_archive_bombs_are_refused(limits, why):
+    data = zipped(a_dot_xml=b"0" * 3_000_000, b_dot_xml=b"x", c_dot_xml=b"y")
+    with pytest.raises(UnreadableSource, match=why):
+        open_bytes(data, "x.zip", limits)
+
+
+def test_archives_too_deep_are_named_and_the_rest_is_read():
+    inner = zipped(deep_dot_xml=GOOD.replace("&x;", "deep").encode())
+    for _ in range(4):
+        inner = zipped(next_dot_zip=inner)
+    data = zipped(next_dot_zip=inner, top_dot_xml=GOOD.replace("&x;", "top").encode())
+    bank = read_source(("x.zip", data)).bank
+    assert [item.stem for item in bank.items] == ["Stem top"]
+    assert any(f.code == "file-unread" and "inside" in f.message for f in bank.findings)
+
+
+def test_a_password_is_said():
+    data = bytearray(zipped(a_dot_xml=GOOD.encode()))
+    for mark, offset in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        data[data.index(mark) + offset] |= 1
+    with pytest.raises(UnreadableSource, match="password"):
+        read_source(("x.zip", bytes(data)))
+
+
+@pytest.mark.parametrize(
+    ("data", "what"),
+    [
+        (b"", "empty"),
+        (b"%PDF-1.7 ...", "PDF"),
+        (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "old binary format"),
+        (b"\x89PNG\r\n\x1a\n", "picture"),
+        (b"PK\x03\x04broken", "zip archive"),
+        (b"<report><body>1. x</body></report>", "markup"),
+        (b"\x00\x01\x02" * 300, "binary"),
+    ],
+)
+def test_wrong_kinds_are_named_with_a_way_out(data, what):
+    with pytest.raises(UnreadableSource) as refusal:
+        read_source(("file", data))
+    assert what in str(refusal.value) and len(refusal.value.way_out) > 10
+
+
+def test_a_document_of_60_mb_is_refused_before_it_is_read():
+    with pytest.raises(UnreadableSource, match="60 MB"):
+        read_source(("x.xml", b"<questestinterop>" + b" " * (60 * 1024 * 1024)))
+
+
+@pytest.mark.parametrize(
+    "markup",
+    [
+        "<script>alert(1)</script>ok",
+        "<p onclick='x()'>ok</p>",
+        '<a href="javascript:x()">ok</a>',
+        "<svg/onload=x()>ok",
+        "<style>*{}</style>ok",
+    ],
+)
+def test_active_content_is_removed(markup):
+    clean = rich(markup)
+    assert "ok" in clean and not any(bad in clean for bad in ("script", "onclick", "onload", "style", "alert"))
+
+
+def test_deep_nesting_and_huge_attributes_are_bounded():
+    deep = "<questestinterop>" + "<section>" * 5000 + ITEM.format("x") + "</section>" * 5000 + "</questestinterop>"
+    huge = f'<questestinterop><item ident="{"x" * 12_000_000}"/></questestinterop>'
+    for text in (deep, huge):
+        try:
+            read_source(("x.xml", text.encode()))
+        except UnreadableSource as refusal:
+            assert refusal.way_out
+
+
+def test_double_identifiers_are_parted():
+    text = "<questestinterop>" + ITEM.format("one") + ITEM.format("two") + "</questestinterop>"
+    bank = read_source(("x.xml", text.encode())).bank
+    assert [item.id for item in bank.items] == ["q", "q-2"] and "double-id" in [f.code for f in bank.findings]
+
+
+SOURCE = GOOD.replace("&x;", "what").encode()
+
+
+@settings(max_examples=150, deadline=None)
+@given(cut=st.integers(0, len(SOURCE)), junk=st.binary(max_size=12), more=st.integers(0, 30))
+def test_a_mutated_file_gives_a_bank_or_a_refusal(cut, junk, more):
+    for data in (SOURCE[:cut] + junk + SOURCE[cut + more :], zipped(a_dot_xml=SOURCE)[:cut] + junk):
+        try:
+            read_source(("x.xml", data))
+        except UnreadableSource as refusal:
+            assert refusal.what and refusal.way_out

@@ -1,0 +1,146 @@
+"""Who may do what: every path of the API, signed out, as its owner, and as a stranger; and nothing changed after a refusal."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from rogatum.web.api import api as ninja
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.sources.models import ReadingItem, Source
+from tests.web.conftest import Api
+
+SELECTION = {"all_matching": True}
+ITEM = {"id": "x", "type": "true_false", "stem": "s", "answer": True}
+BODIES = {
+    ("post", "/courses/{course_id}/sources/paste"): {"text": "1. A?\n*a. x\nb. y"},
+    ("post", "/courses/{course_id}/sources/preview"): {"text": "1. A?\n*a. x\nb. y"},
+    ("post", "/sources/{source_id}/read"): {"expected": 5},
+    ("put", "/readings/{reading_id}/items/{position}"): {"item": ITEM},
+    ("post", "/readings/{reading_id}/repair"): {"code": "two-keys", "repair": "to-multiple-response"},
+    ("post", "/readings/{reading_id}/dismiss"): {"code": "two-keys"},
+    ("post", "/readings/{reading_id}/drop"): {"positions": [1]},
+    ("put", "/readings/{reading_id}/text"): {"text": "1. A?\n*a. x\nb. y"},
+    ("post", "/readings/{reading_id}/names"): {"which": "all"},
+    ("post", "/readings/{reading_id}/take"): {"which": "all", "duplicates_too": True},
+    ("post", "/courses/{course_id}/pools"): {"name": "New"},
+    ("patch", "/pools/{pool_id}"): {"name": "Renamed"},
+    ("put", "/items/{item_id}"): {"item": ITEM},
+    ("post", "/courses/{course_id}/items/move"): {"selection": SELECTION, "pool": "{pool_id}"},
+    ("post", "/courses/{course_id}/items/points"): {"selection": SELECTION, "points": 3},
+    ("post", "/courses/{course_id}/items/delete"): {"ids": []},
+    ("post", "/courses/{course_id}/quizzes"): {"title": "Q"},
+    ("patch", "/quizzes/{quiz_id}"): {"title": "Q2"},
+    ("post", "/quizzes/{quiz_id}/draws"): {"pool": "{pool_id}", "pick": 1},
+    ("post", "/quizzes/{quiz_id}/items"): {"items": ["{item_id}"]},
+    ("patch", "/parts/{part_id}"): {"pick": 2},
+    ("post", "/quizzes/{quiz_id}/trial"): {"seed": "s"},
+    ("post", "/quizzes/{quiz_id}/mark"): {"seed": "s", "responses": {}},
+    ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
+    ("post", "/courses"): {"name": "Mine"},
+    ("post", "/session"): {"name": "mara", "password": "wrong"},
+}
+OPEN = {("get", "/session"), ("post", "/session")}
+PERSONAL = {("delete", "/session"), ("get", "/courses"), ("post", "/courses"), ("get", "/formats")}
+# Shown elsewhere, or without a schema of their own.
+HIDDEN = [
+    ("get", "/courses/{course_id}/media/{name}"),
+    ("get", "/handoffs/{handoff_id}/file"),
+    ("get", "/handoffs/{handoff_id}/ledger"),
+]
+# A job can be started again only when it failed, and sources come as files: the owner's answer is another than 200.
+OWNER_STATUS = {
+    ("post", "/jobs/{job_id}/retry"): 409,
+    ("post", "/courses/{course_id}/sources"): 422,
+    ("get", "/courses/{course_id}/media/{name}"): 404,
+    ("delete", "/pools/{pool_id}"): 409,
+    ("post", "/readings/{reading_id}/take"): 409,
+    ("post", "/session"): 403,
+}
+
+
+def paths():
+    schema = ninja.get_openapi_schema()
+    found = [(method, path.removeprefix("/api")) for path, methods in schema["paths"].items() for method in methods]
+    return sorted(set(found) | set(HIDDEN))
+
+
+@pytest.fixture
+def world(api, course, reading, pools):
+    """One of everything, all of it the owner's; returns the numbers that paths need."""
+    pool = pools[0]["id"]
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    part = api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pool, "pick": 1})["parts"][0]["id"]
+    job = api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"})["id"]
+    handoff = api.ok("get", f"/jobs/{job}")["result"]["handoff"]
+    item = Item.objects.last()
+    return {
+        "course_id": course,
+        "source_id": Source.objects.get().pk,
+        "reading_id": reading,
+        "position": 1,
+        "pool_id": pool,
+        "item_id": item.pk,
+        "operation_id": api.ok("get", f"/courses/{course}/operations")[0]["id"],
+        "quiz_id": quiz,
+        "part_id": part,
+        "job_id": job,
+        "handoff_id": handoff,
+        "name": "0" * 64,
+    }
+
+
+def filled(value, world):
+    if isinstance(value, dict):
+        return {key: filled(part, world) for key, part in value.items()}
+    if isinstance(value, list):
+        return [filled(part, world) for part in value]
+    if isinstance(value, str):
+        whole = re.fullmatch(r"\{(\w+)\}", value)
+        return world[whole[1]] if whole else re.sub(r"\{(\w+)\}", lambda m: str(world[m[1]]), value)
+    return value
+
+
+def state():
+    return [list(model.objects.order_by("pk").values_list()) for model in (Item, Pool, Quiz, Part, Source, ReadingItem)]
+
+
+@pytest.mark.parametrize(("method", "path"), paths())
+def test_access(method, path, world, mara, tobin):
+    body = filled(BODIES.get((method, path)), world)
+    address = filled(path, world)
+    before = state()
+    signed_out, _ = Api(None).call(method, address, body)
+    assert signed_out == (200 if (method, path) == ("get", "/session") else 403 if (method, path) in OPEN else 401)
+    stranger, _ = Api(tobin).call(method, address, body)
+    if (method, path) in OPEN | PERSONAL:
+        assert stranger in (200, 403)
+    elif path.endswith("/sources") and method == "post":
+        assert stranger == 422  # without a file nobody gets further
+    else:
+        assert stranger == 404
+    assert state() == before, "a refusal changed something"
+    owner, answer = Api(mara).call(method, address, body)
+    assert owner == OWNER_STATUS.get((method, path), 200), answer
+
+
+def test_a_stranger_cannot_reach_in_from_a_course_of_their_own(world, tobin):
+    mine = Api(tobin)
+    course = mine.ok("post", "/courses", {"name": "Field Methods 210"})["id"]
+    quiz = mine.ok("post", f"/courses/{course}/quizzes", {"title": "Mine"})["id"]
+    assert mine.call("post", f"/quizzes/{quiz}/draws", {"pool": world["pool_id"], "pick": 1})[0] == 404
+    assert mine.call("post", f"/quizzes/{quiz}/items", {"items": [world["item_id"]]})[0] == 409
+    moved = {"selection": {"ids": [world["item_id"]]}, "pool": world["pool_id"]}
+    assert mine.call("post", f"/courses/{course}/items/move", moved)[0] == 404
+    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "quiz": world["quiz_id"]})[0] == 404
+    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "selection": {"ids": [world["item_id"]]}})[0] == 422
+    assert mine.ok("get", f"/courses/{course}/items?query=particle")["total"] == 0
+
+
+def test_a_forged_request_is_refused(mara):
+    client = Api(mara).client
+    client.handler.enforce_csrf_checks = True
+    response = client.post("/api/courses", data='{"name": "x"}', content_type="application/json")
+    assert response.status_code == 403 and response.json()["fact"]

@@ -1,0 +1,54 @@
+"""The whole job through the API: paste, see the finding, repair, take, quiz, try, hand on."""
+
+from __future__ import annotations
+
+from rogatum.core.receiving import read_source
+
+
+def test_the_whole_path(api, course, reading):
+    read = api.ok("get", f"/readings/{reading}")
+    assert [cell["worst"] == "error" for cell in read["cells"]] == [False, True, False, False, False]
+    flagged = api.ok("get", f"/readings/{reading}/items/2")
+    finding = next(f for f in flagged["findings"] if f["code"] == "two-keys")
+    assert "2 choices" in finding["message"] and finding["repair"] == "to-multiple-response"
+    flagged["item"]["choices"][1]["weight"] = 0
+    mended = api.ok("put", f"/readings/{reading}/items/2", {"item": flagged["item"]})
+    assert not [f for f in mended["findings"] if f["level"] == "error"]
+
+    names = api.ok("post", f"/readings/{reading}/names", {"which": "all", "pattern": "{course} {chapter}"})
+    assert names == {"names": [["Soil Science 110 Texture"], ["Soil Science 110 Water"]], "count": 5}
+    job = api.ok("post", f"/readings/{reading}/take", {"which": "all", "pattern": "{course} {chapter}"})
+    assert api.ok("get", f"/jobs/{job['id']}")["result"]["taken"] == 5
+    pools = {pool["name"]: pool for pool in api.ok("get", f"/courses/{course}/pools")}
+    assert pools["Soil Science 110 Texture"]["items"] == 3
+
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})
+    draw = {"pool": pools["Soil Science 110 Texture"]["id"], "pick": 2, "points_each": 1}
+    quiz = api.ok("post", f"/quizzes/{quiz['id']}/draws", draw)
+    assert quiz["figures"]["items"] == 2 and quiz["figures"]["points"] == 2
+    assert abs(quiz["figures"]["overlap"] - 4 / 3) < 1e-9
+
+    trial = api.ok("post", f"/quizzes/{quiz['id']}/trial", {"seed": "s1"})
+    assert trial == api.ok("post", f"/quizzes/{quiz['id']}/trial", {"seed": "s1"})
+    assert "weight" not in str(trial) and "answer" not in str(trial)
+    answers = {item["id"]: "true" if item["form"] == "truth" else _right(api, item) for item in trial["items"]}
+    result = api.ok("post", f"/quizzes/{quiz['id']}/mark", {"seed": "s1", "responses": answers})
+    assert result["earned"] == result["points"] == 2
+
+    job = api.ok("post", f"/courses/{course}/handoffs", {"format": "qti-1.2", "selection": {"all_matching": True}})
+    handoff = api.ok("get", f"/handoffs/{api.ok('get', '/jobs/' + job['id'])['result']['handoff']}")
+    assert handoff["totals"]["changed"] == handoff["totals"]["lost"] == 0
+    _, response = api.call("get", f"/handoffs/{handoff['id']}/file")
+    bank = read_source(("export.zip", b"".join(response.streaming_content))).bank
+    assert [item.type for item in bank.items] == [
+        "multiple_choice",
+        "multiple_choice",
+        "true_false",
+        "numeric",
+        "fill_in",
+    ]
+
+
+def _right(api, item):
+    key = api.ok("get", f"/items/{item['id']}")["item"]["choices"]
+    return next(choice["id"] for choice in key if choice["weight"] == 1)
