@@ -12,10 +12,12 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 ROOT = Path(__file__).parent.parent.parent
 CHROMIUM = "/usr/bin/chromium"
+PATIENCE = 30_000  # ms; a busy machine is slow, not wrong
+expect.set_options(timeout=PATIENCE)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run"]
 
 
@@ -66,7 +68,7 @@ def browser() -> Iterator[Browser]:
 def page(browser: Browser, address: str) -> Iterator[Page]:
     """A page at the sign-in; an error in the page's own scripts fails the test."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True)
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(PATIENCE)
     opened = context.new_page()
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))

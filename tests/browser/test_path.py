@@ -91,6 +91,7 @@ def test_from_a_paste_to_a_package(page, tmp_path):
     page.get_by_role("button", name=re.compile("Draw again")).click()
     page.wait_for_url(lambda url: url != before)
     expect(page.get_by_text(f"Draw {page.url.partition('seed=')[2]}:")).to_be_visible()
+    expect(page.locator("li.question")).to_have_count(2)
     answer_all(page)
     page.get_by_role("button", name="Submit 2 of 2 answers").click()
     expect(page.get_by_role("status").filter(has_text="points")).to_contain_text("of 2 points")

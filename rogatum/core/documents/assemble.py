@@ -6,13 +6,14 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.key_lists import key_entries
-from rogatum.core.documents.lines import Line, content_of
+from rogatum.core.documents.lines import Line
 from rogatum.core.documents.making import Maker
 from rogatum.core.documents.matching import Grouped, group_matches
-from rogatum.core.documents.unnumbered import number_lines
+from rogatum.core.documents.unnumbered import number_letters, number_lines
 from rogatum.core.findings import (
     KEY_HABIT,
     KEY_WITHOUT_ITEM,
@@ -55,13 +56,11 @@ def assemble(
     `content` makes canonical content; `begin` is told the place and the id of the item whose content comes next.
     `key_habit` is the emphasis that shows the key, where a person says so.
     """
+    numbered = number_letters(lines)
     drafted = make_drafts(lines)
-    numbered = True
-    if not drafted.drafts:
-        again = number_lines(lines)
-        if again is not None:
-            lines, numbered = again.lines, again.numbered
-            drafted = make_drafts(lines)
+    if numbered is None and not drafted.drafts:
+        numbered = number_lines(lines)
+        drafted = make_drafts(lines)
     result = Assembled(
         drafted.title, findings=_outside(drafted, name_item), claimed=drafted.claimed, unclaimed=drafted.unclaimed, lines=lines
     )
@@ -69,13 +68,13 @@ def assemble(
         return _nothing_claimed(lines, result)
     _key_list(lines, drafted.drafts, name_item, result)
     habit = _key_habits(drafted.drafts, result, key_habit)
-    if numbered:
+    if numbered is not False:
         _numbering(drafted.drafts, name_item, result)
     else:
         result.findings.append(NUMBERS_ABSENT.at("", count=len(drafted.drafts)))
     _passages(drafted, content, result)
     groups = group_matches(drafted.drafts)
-    maker = Maker(result.findings, content, habit, numbered)
+    maker = Maker(result.findings, content, habit, numbered is not False)
     positions = {id(draft): position for position, draft in enumerate(drafted.drafts)}
     for group in groups:
         item_id = name_item(positions[id(group.drafts[0])])

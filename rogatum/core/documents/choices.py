@@ -28,6 +28,10 @@ class ChoiceRules:
         match = p.TRUTH_OPTIONS.match(line.text)
         if match is None or self.walk.item < 0 or self.walk.open_role != "stem":
             return []
+        return self.truths_of(line, match)
+
+    def truths_of(self, line: Line, match: re.Match[str]) -> list[Line]:
+        """True and False, which share a line, as lines of their own."""
         found = []
         for name in ("t", "f"):
             part = Line(line.number, line.text, "truth", paragraph=line.paragraph, item=self.walk.item, pieces=line.pieces)

@@ -31,7 +31,6 @@ Role = Literal[
 OBJECT = "\ufffc"
 # Kinds of emphasis, and the elements that show them; a mark (highlight, colour, shading) has none, it only tells.
 _ELEMENTS = {"bold": "strong", "italic": "em", "underline": "u", "strike": "s", "sup": "sup", "sub": "sub", "code": "code"}
-_BLOCKS = ("<table", "<pre", "<ul", "<ol", "<blockquote", "<p>")
 
 
 @dataclass(frozen=True)
@@ -167,18 +166,3 @@ def lines_of(text: str) -> list[Line]:
 
 def text_of(lines: Iterable[Line]) -> str:
     return " ".join(line.value for line in lines).strip()
-
-
-def content_of(lines: list[Line], without: str = "") -> str:
-    """Several lines as one content: lines of a text run on until a blank line, paragraphs of a document stay apart."""
-    blocks: list[str] = []
-    for line in lines:
-        markup = line.content(without)
-        apart = line.paragraph or line.after_blank or markup.startswith(_BLOCKS)
-        if blocks and not apart and not blocks[-1].endswith(("</table>", "</pre>")):
-            blocks[-1] += " " + markup
-        elif markup:
-            blocks.append(markup)
-    if len(blocks) < 2:
-        return "".join(blocks)
-    return "".join(block if block.startswith(_BLOCKS) else f"<p>{block}</p>" for block in blocks)

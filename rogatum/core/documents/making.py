@@ -5,15 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable
 
-from rogatum.core.content import escape, plain_text
+from rogatum.core.content import plain_text
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choices import letter
+from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.habits import EmphasisHabit, emphasised
-from rogatum.core.documents.key_lists import key_entries
 from rogatum.core.documents.keys import doubtful_number, letters_of, number_of, texts_of, truth_of
-from rogatum.core.documents.lines import Line, content_of, text_of
+from rogatum.core.documents.lines import Line, text_of
 from rogatum.core.documents.matching import Grouped
+from rogatum.core.documents.pairing import pairing_sign, pairs_by_key, pairs_by_line
 from rogatum.core.findings import (
     KEY_UNKNOWN,
     KEYS_DISAGREE,
@@ -138,14 +139,11 @@ class Maker:
         draft, section = self.draft, self.draft.section
         if draft.truths:
             return self._truth_of_options(draft.truths)
-        if draft.choices:
-            paired = self._inner_matching()
-            if paired is not None:
-                return paired
-            return self._true_false_choices() or self._ordering() or self._choices(None)
-        paired = self._inner_matching()
+        paired = self._paired()
         if paired is not None:
             return paired
+        if draft.choices:
+            return self._true_false_choices() or self._ordering() or self._choices(None)
         self._key_within_stem()
         key = self._one_key()
         truth = truth_of(key)
@@ -197,6 +195,25 @@ class Maker:
         self.note(TYPE_GUESSED, detail="a long answer makes it an essay.")
         return self._essay()
 
+    def _bracketed(self) -> Item:
+        """Answers in brackets within a text that is to be filled in: “The finest particle is [clay].”"""
+        answers = [texts_of(match["answers"].replace("|", ";")) for match in p.BRACKETED.finditer(self.stem)]
+        self.note(TYPE_GUESSED, detail="answers in brackets were taken for its blanks.")
+        if len(answers) == 1:
+            stem = p.BRACKETED.sub("_____", self.stem)
+            return FillIn(id=self.id, stem=stem, answers=[TextAnswer(text=text) for text in answers[0]])
+        return self._with_blanks(p.BRACKETED, answers) or self._essay()
+
+    def _with_blanks(self, pattern: re.Pattern[str], answers: list[list[str]]) -> Cloze | None:
+        """A cloze whose blanks stand where the pattern is; None where they are not as many as the answers."""
+        blanks: list[Blank] = [
+            TextBlank(id=f"b{n}", answers=[TextAnswer(text=text) for text in texts], share=1 / len(answers))
+            for n, texts in enumerate(answers, 1)
+        ]
+        ids = iter(blank.id for blank in blanks)
+        stem, marked = pattern.subn(lambda _: f'<span data-blank="{next(ids, "")}"></span>', self.stem)
+        return Cloze(id=self.id, stem=stem, blanks=blanks) if marked == len(blanks) else None
+
     def _cloze(self, key: str) -> Cloze | None:
         """Several blanks with an answer for each: parted by semicolons, or by commas or “and”."""
         count = len(p.BLANK.findall(self.draft.text))
@@ -208,21 +225,18 @@ class Maker:
         if len(parts) != count or not all(parts):
             self.note(TYPE_UNSURE, detail=f"it has {count} blanks, and its key is not an answer for each; any of them is accepted.")
             return None
-        blanks: list[Blank] = [
-            TextBlank(id=f"b{n}", answers=[TextAnswer(text=text) for text in texts_of(part)], share=1 / count)
-            for n, part in enumerate(parts, 1)
-        ]
-        ids = iter(blank.id for blank in blanks)
-        stem, marked = p.BLANK.subn(lambda _: f'<span data-blank="{next(ids, "")}"></span>', self.stem)
-        if marked != count:
+        cloze = self._with_blanks(p.BLANK, [texts_of(part) for part in parts])
+        if cloze is None:
             return None
         self.note(TYPE_GUESSED, detail=f"its stem has {count} blanks, and its key an answer for each.")
-        return Cloze(id=self.id, stem=stem, blanks=blanks)
+        return cloze
 
     def _unkeyed(self) -> Item:
         text, section = self.draft.text, self.draft.section
         if p.TRUE_FALSE_CUE.search(text) or section.type == "true_false":
             return TrueFalse(id=self.id, stem=self.stem)
+        if p.BRACKETED.search(text) and (section.type == "fill_in" or p.FILL_CUE.match(text)):
+            return self._bracketed()
         if p.BLANK.search(text) or section.type == "fill_in":
             return self._fill_in([])
         if section.type == "numeric":
@@ -287,7 +301,8 @@ class Maker:
     def _ordering(self) -> Item | None:
         """Steps to be put in order: the key names all of them."""
         labels = [lines[0].label for lines in self.draft.choices]
-        order = letters_of(self._one_key())
+        key = re.sub(r"\s*(?:→|-+>|>|<)\s*", ", ", self._one_key())
+        order = letters_of(key) or self._letters_of_numbers(key)
         asked = self.draft.section.type == "ordering" or re.search(r"\b(?:order|sequence|arrange|rank)\b", self.draft.text, re.I)
         if not asked or len(order) < 3 or sorted(order) != sorted(labels):
             return None
@@ -301,6 +316,7 @@ class Maker:
             # Choices in two columns stand in another order than their letters.
             draft.choices.sort(key=lambda lines: lines[0].label)
         self._check_letters()
+        shares = self._shares()
         keyed = [line.label for line in self._marked([lines[0] for lines in draft.choices])]
         named = self._named_keys()
         if keyed and named and set(keyed) != set(named):
@@ -318,9 +334,28 @@ class Maker:
             )
             for n, lines in enumerate(draft.choices, 1)
         ]
-        if several:
+        for choice, share in zip(choices, shares, strict=False):
+            choice.weight = share
+        if shares and max(shares) < 1:
+            return MultipleResponse(id=self.id, stem=self.stem, choices=choices, scoring="per_choice")
+        if several and not shares:
             return MultipleResponse(id=self.id, stem=self.stem, choices=choices)
         return MultipleChoice(id=self.id, stem=self.stem, choices=choices)
+
+    def _shares(self) -> list[float]:
+        """What each choice earns, where each says so in per cent: one has all, or those that are right share it."""
+        lasts = [lines[-1] for lines in self.draft.choices]
+        matches = [p.SHARE_BEHIND.search(line.value) for line in lasts]
+        if self.draft.keys or not all(matches):
+            return []
+        shares = [float(match["n"].replace("−", "-")) / 100 for match in matches if match]
+        if shares.count(1.0) != 1 and abs(sum(share for share in shares if share > 0) - 1) > 0.01:
+            return []
+        for line, match in zip(lasts, matches, strict=True):
+            if match:
+                line.keep(line.start, line.start + match.start())
+        self.note(TYPE_GUESSED, detail="each choice says in per cent what it earns.")
+        return shares
 
     def _feedback_of(self, label: str) -> str | None:
         """Feedback of one choice. Where the others have theirs, what stands behind the last choice is the last one's."""
@@ -346,9 +381,8 @@ class Maker:
         labels = [lines[0].label for lines in self.draft.choices]
         texts = {plain_text(self.content(content_of(c))).casefold().rstrip("."): c[0].label for c in self.draft.choices}
         found: list[str] = []
-        numbered = bool(self.draft.choices) and all(p.NUMBERED_CHOICE.match(lines[0].text) for lines in self.draft.choices)
         for key in self.draft.keys:
-            letters = letters_of(key) or ([letter(int(n)) for n in re.findall(r"\d+", key)] if numbered else [])
+            letters = letters_of(key) or self._letters_of_numbers(key)
             by_text = texts.get(key.casefold().strip().rstrip("."))
             if by_text is not None and not (letters and set(letters) <= set(labels)):
                 found.append(by_text)
@@ -360,6 +394,11 @@ class Maker:
                 else:
                     self.note(KEY_UNKNOWN, key=name if letters else key[:40])
         return found
+
+    def _letters_of_numbers(self, key: str) -> list[str]:
+        """The letters of the choices that a key names by number, where they are numbered."""
+        numbered = bool(self.draft.choices) and all(p.NUMBERED_CHOICE.match(lines[0].text) for lines in self.draft.choices)
+        return [letter(int(n)) for n in re.findall(r"\d+", key)] if numbered else []
 
     def _check_text_of_key(self, key: str, letters: list[str], texts: dict[str, str]) -> None:
         """“B) clay”, where clay is another choice than B."""
@@ -376,33 +415,16 @@ class Maker:
 
     # Matching
 
-    def _inner_matching(self) -> Item | None:
-        """Numbered lefts and lettered rights within one question, with a key that pairs them: “1-c, 2-a”."""
-        entries = key_entries(self._one_key())
-        if len(entries) < 2:
+    def _paired(self) -> Matching | None:
+        """A matching within one question: its key pairs numbers with letters, or each line below it pairs two sides."""
+        found = pairs_by_key(self.draft, self._one_key(), self.content)
+        if found is None and not self.draft.keys and (sign := pairing_sign(self.draft)):
+            found = pairs_by_line(self.draft, sign, self.content)
+            self.note(TYPE_GUESSED, detail=f"each line below it pairs a left and a right by “{sign.strip()}”.")
+        if found is None:
             return None
-        lefts: dict[int, str] = {}
-        rights = {lines[0].label: self.content(content_of(lines)) for lines in self.draft.choices}
-        stem: list[Line] = []
-        for line in self.draft.stem:
-            parts = re.split(r"\s{3,}|\t", line.text[line.start : line.end].strip())
-            found = False
-            for part in parts:
-                left, right = re.match(r"_*\s*(\d{1,2})[.)]\s*(.+)$", part), re.match(r"\(?([A-Za-z])[.)]\s*(.+)$", part)
-                if left and line is not self.draft.first:
-                    lefts[int(left[1])], found = self.content(escape(left[2].strip(" _"))), True
-                elif right and line is not self.draft.first:
-                    rights[right[1].lower()], found = self.content(escape(right[2])), True
-            if not found:
-                stem.append(line)
-        pairs = [(lefts.get(number), rights.get(key.lower())) for number, key in entries]
-        if any(left is None or right is None for left, right in pairs) or len(pairs) != len(lefts):
-            return None
-        used = {right for _, right in pairs}
-        item = Matching(id=self.id, stem=self.content(content_of(stem)))
-        item.pairs = [Pair(left=str(left), right=str(right)) for left, right in pairs]
-        item.distractors = [text for text in rights.values() if text not in used]
-        return item
+        stem = self.content(content_of(found.stem))
+        return Matching(id=self.id, stem=stem, pairs=found.pairs, distractors=found.distractors)
 
     def matching(self, group: Grouped, item_id: str) -> Item:
         """Numbered lefts that share a lettered pool of rights."""

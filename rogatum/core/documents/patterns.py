@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 
-# 1. 1) (1) 1: 1 - #1 Q1 Q1. Question 1: **1.** ; an answer may stand on a blank before it: ____ 1.
+# 1. 1) (1) 1: 1 - #1 Q1 Q1. Question 1: **1.** ; an answer may stand before it, on a blank or to be circled: ____ 1. , T F 1.
 STEM = re.compile(
-    r"^\s*(?:(?P<blank>_+\s*(?P<filled>[A-Za-z]{0,5})\s*_*)\s*|\(?(?P<lead>[A-HT]|True|False)\)?\s+(?=\(?\d{1,3}[.)]))?"
+    r"^\s*(?:(?P<blank>_+\s*(?P<filled>[A-Za-z]{0,5})\s*_*)\s*"
+    r"|(?P<truths>[*]?(?P<t>T|True)[*]?\s*[/|]?\s*[*]?(?P<f>F|False)[*]?)\s+(?=\(?\d{1,3}[.)])"
+    r"|\(?(?P<lead>[A-HT]|True|False)\)?\s+(?=\(?\d{1,3}[.)]))?"
     r"(?:(?:Q(?:uestion)?|Item|Problem|Exercise|Nr?|No|Frage|Aufgabe|Pregunta|Ejercicio|Domanda|Vraag|Pergunta)\s*\.?\s*#?\s*(?P<n1>\d{1,3})(?:\s+of\s+\d{1,3}\b)?\s*[.):\-–—]?(?=\s|$)"
     r"|#\s?(?P<n2>\d{1,3})\s*[.):\-–—]?(?=\s)"
     r"|\((?P<n3>\d{1,3})\)(?=\s)"
@@ -25,7 +27,10 @@ CHOICE = re.compile(
 )
 BULLET = re.compile(rf"^\s*(?P<mark>\[[xX✓*]\]|[✓✔☑☒])?\s*(?P<bullet>\[\s\]|[-•‣·{OPEN_MARKS}]|\(\s\))?\s+(?P<rest>\S.*)$")
 MARK_BEFORE = re.compile(rf"^\s*[{re.escape(KEY_MARKS)}]+\s*")
-MARK_BEHIND = re.compile(rf"\s*(?:[{re.escape(KEY_MARKS)}]+|\((?:correct|right|key)\)|<-+|←)\s*$", re.I)
+MARK_BEHIND = re.compile(
+    rf"\s*(?:[{re.escape(KEY_MARKS)}]+|[(\[](?:the\s+)?(?:correct|right|key|best)(?:\s+(?:answer|one|choice|option|response))?[)\]]|<-+|←)\s*$",
+    re.I,
+)
 
 _KEY_IN_OTHER_LANGUAGES = (
     "antwort",
@@ -112,6 +117,15 @@ LABEL = re.compile(rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*\s*(?:[:=][*_]*|\.(?=\s)|
 LATER_LABEL = re.compile(rf"\s{{1,}}(?=(?:{_WORDS})\s*:\s)", re.I)
 # A key that stands behind what it is the key of: “Clay is fine. (T/F) Answer: T”, “Which? (Ans: b)”.
 KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*[)\]]?\s*$)", re.I)
+# A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
+KEY_SENTENCE = re.compile(
+    r"^\s*(?:the\s+)?(?:(?:correct|right|best)\s+)?(?:answer|choice|option|response|key)\s+is\s*:?\s+(?P<rest>\S.{0,80}?)\.?\s*$",
+    re.I,
+)
+KEY_ARROW = re.compile(r"^\s*(?:-+>|=+>|→|⇒)\s*(?P<rest>\(?[A-Za-z]\)?)\.?\s*$")
+# Questions and answers as pairs: “Q: … A: …”.
+QUESTION_OF_PAIR = re.compile(r"^\s*Q(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
+ANSWER_OF_PAIR = re.compile(r"^\s*A(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
 # The label of a choice in a list of numbers below a stem.
 NUMBERED_CHOICE = re.compile(
     rf"^\s*(?P<mark>[{re.escape(KEY_MARKS)}]?)\s*(?P<open>\(?)(?P<n>\d{{1,2}})(?P<close>[.)])\s+(?P<rest>\S.*)$"
@@ -141,7 +155,11 @@ KEY_ENTRY = re.compile(
 )
 NUMBERED_BLANK = re.compile(r"\s+\d{1,3}[.)]\s*_{2,}\s*$")
 POINTS_IN_STEM = re.compile(r"\s*[(\[](\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)[)\]]\s*", re.I)
-KEY_IN_STEM = re.compile(r"\s*\((?P<key>[A-Ha-h])\)\s*$")
+# What a choice earns, behind it: “clay (50 %)”, “sand [-25%]”.
+SHARE_BEHIND = re.compile(r"\s*[(\[]\s*(?P<n>[-−+]?\d{1,3}(?:\.\d+)?)\s?%\s*[)\]]\s*$")
+# An answer in brackets within a text, and a question that asks to fill in.
+BRACKETED = re.compile(r"\[(?P<answers>[^\[\]<>_]{1,80})\]")
+FILL_CUE = re.compile(r"^\s*(?:fill\s+in|complete)\b", re.I)
 TRUE_FALSE_CUE = re.compile(r"\b(?:true\s*(?:or|/)\s*false|t\s*/\s*f)\b", re.I)
 SEVERAL_CUE = re.compile(
     r"\b(?:all\s+that|select\s+all|mark\s+all|mark\s+every|choose\s+all|check\s+all|which\s+(?:two|three|four)|(?:choose|select|pick|mark|name)\s+"

@@ -62,8 +62,11 @@ class _Rules:
             self._use,
             self._passage,
             self._choice_feedback,
+            self._answer_of_pair,
             self._label,
+            self._key_sentence,
             choices.numbers,
+            self._question_of_pair,
             self._stem,
             choices.truth_options,
             choices.truth_lines,
@@ -225,6 +228,38 @@ class _Rules:
         self.walk.answered = self.walk.answered or meaning in ("key", "model")
         return [line]
 
+    def _key_sentence(self, line: Line) -> list[Line]:
+        """“The correct answer is B.”, or an arrow to a letter below the choices."""
+        walk = self.walk
+        match = p.KEY_SENTENCE.match(line.text) or (p.KEY_ARROW.match(line.text) if walk.choices > 1 else None)
+        if match is None or walk.item < 0 or walk.after_heading or walk.keyed:
+            return []
+        return [self._as_key(line, match.start("rest"), match.end("rest"))]
+
+    def _as_key(self, line: Line, start: int, end: int) -> Line:
+        walk = self.walk
+        line.role, line.label, line.item = "key", "key", walk.item
+        line.keep(start, end)
+        walk.open_role, walk.keyed, walk.answered = "key", True, True
+        walk.key_complete = bool(letters_of(line.value) or truth_of(line.value) is not None)
+        return line
+
+    def _question_of_pair(self, line: Line) -> list[Line]:
+        """“Q: …”, where answers begin with “A:”."""
+        match = p.QUESTION_OF_PAIR.match(line.text) if self.walk.in_pairs else None
+        if match is None:
+            return []
+        self.walk.begin(int(match["n"] or self.walk.number + 1), line.depth)
+        line.role, line.label, line.item = "stem", str(self.walk.number), self.walk.item
+        line.keep(match.start("rest"))
+        return run_on_choices(line, self.walk)
+
+    def _answer_of_pair(self, line: Line) -> list[Line]:
+        match = p.ANSWER_OF_PAIR.match(line.text) if self.walk.in_pairs and self.walk.item >= 0 else None
+        if match is None or int(match["n"] or self.walk.number) != self.walk.number:
+            return []
+        return [self._as_key(line, match.start("rest"), match.end("rest"))]
+
     def _stem(self, line: Line) -> list[Line]:
         match = p.STEM.match(line.text)
         walk = self.walk
@@ -240,6 +275,8 @@ class _Rules:
         line.role, line.label, line.item = "stem", f"{number}={filled}" if filled else str(number), walk.item
         blank = p.NUMBERED_BLANK.search(line.text, match.start("rest"))
         line.keep(match.start("rest"), blank.start() if blank else match.end("rest"))
+        if match["truths"]:
+            return [line, *self.choices.truths_of(line, match)]
         if walk.matching or walk.section_type == "matching":
             return self._with_pair(line)
         return run_on_choices(line, walk)

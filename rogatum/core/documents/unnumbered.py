@@ -1,9 +1,8 @@
-"""Questions whose numbers were lost: blocks parted by blank lines, or stems known by how they end."""
+"""Questions without the usual numbers: letters or bare numbers, blocks parted by blank lines, or stems known by how they end."""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
@@ -11,19 +10,35 @@ from rogatum.core.documents.lines import Line
 _STEM_END = re.compile(r"[?:]\s*(?:[(\[][^()\[\]]*[)\]])?\s*$|_{3,}\W*$")
 
 
-@dataclass
-class Numbered:
-    """Lines with roles, and whether the questions had numbers after all: Roman ones, or such as 1.1."""
-
-    lines: list[Line]
-    numbered: bool
+_LETTERED = re.compile(r"^\s*(?P<n>[A-Z])[.)]\s+(?P<rest>\S.*)$")
+_BARE = re.compile(r"^\s*(?P<n>\d{1,3})\s+(?P<rest>[A-Z“\"¿(\ufffc].*)$")
+_BARE_CHOICE = re.compile(rf"^\s*(?P<mark>[{re.escape(p.KEY_MARKS)}]?)\s*(?P<l>[A-Ha-h])\s+(?P<rest>\S.*)$")
 
 
-def number_lines(lines: list[Line]) -> Numbered | None:
-    """The lines with roles, as if their questions were numbered; None where no questions can be told."""
-    starts = _by_roman(lines) or _by_blocks(lines) or _by_endings(lines)
-    if not starts:
+def number_lines(lines: list[Line]) -> bool | None:
+    """Gives the lines roles as if their questions were numbered.
+
+    Whether they had numbers after all, of another kind; None where no questions can be told.
+    """
+    starts = _by_roman(lines) or _by_bare_numbers(lines) or _by_blocks(lines) or _by_endings(lines)
+    return _numbered(lines, starts) if starts else None
+
+
+def number_letters(lines: list[Line]) -> bool | None:
+    """Gives the lines roles where letters stand before the questions and numbers before their choices; else None."""
+    starts: list[int] = []
+    for index, line in enumerate(lines):
+        match = _LETTERED.match(line.text)
+        if match and match["n"] == chr(ord("A") + len(starts)):
+            starts.append(index)
+    blocks = [[line.text for line in lines[a + 1 : b]] for a, b in zip(starts, [*starts[1:], len(lines)], strict=False)]
+    listed = [[int(m["n"]) for text in block if (m := p.NUMBERED_CHOICE.match(text))] for block in blocks]
+    if len(starts) < 2 or not all(len(run) > 1 and run == list(range(1, len(run) + 1)) for run in listed):
         return None
+    return _numbered(lines, starts)
+
+
+def _numbered(lines: list[Line], starts: list[int]) -> bool:
     from_to = [*starts, len(lines)]
     roles = dict.fromkeys(range(starts[0]), "aside")
     for number, (first, after) in enumerate(zip(from_to, from_to[1:], strict=False), 1):
@@ -32,12 +47,12 @@ def number_lines(lines: list[Line]) -> Numbered | None:
         line = lines[index]
         if not line.blank and line.role not in ("heading", "title"):
             line.role = "aside"
-    return Numbered(lines, _without_numbers([lines[index] for index in starts]))
+    return _without_numbers([lines[index] for index in starts])
 
 
 def _without_numbers(stems: list[Line]) -> bool:
     """Takes numbers of other kinds off the stems, where all have them; whether that was so."""
-    for pattern in (p.ROMAN, p.OTHER_NUMBER):
+    for pattern in (p.ROMAN, p.OTHER_NUMBER, _BARE, _LETTERED):
         matches = [pattern.match(line.text) for line in stems]
         if all(matches):
             for line, match in zip(stems, matches, strict=True):
@@ -56,6 +71,30 @@ def _by_roman(lines: list[Line]) -> list[int]:
     texts = [[line.text for line in lines[a + 1 : b]] for a, b in zip(starts, [*starts[1:], len(lines)], strict=False)]
     asked = [block for block in texts if any(p.CHOICE.match(text) or p.LABEL.match(text) for text in block)]
     return starts if len(starts) > 1 and len(asked) == len(starts) else []
+
+
+def _by_bare_numbers(lines: list[Line]) -> list[int]:
+    """Lines that begin with a number without any sign, which count on, each with choices or a key below it."""
+    starts: list[int] = []
+    for index, line in enumerate(lines):
+        match = _BARE.match(line.text)
+        if match and line.role != "key list" and int(match["n"]) == len(starts) + 1:
+            starts.append(index)
+    blocks = [[line.text for line in lines[a + 1 : b]] for a, b in zip(starts, [*starts[1:], len(lines)], strict=False)]
+    asked = [
+        block for block in blocks if any(p.CHOICE.match(t) or p.LABEL.match(t) for t in block) or len(_bare_letters(block)) > 1
+    ]
+    return starts if len(starts) > 1 and len(asked) == len(starts) else []
+
+
+def _bare_letters(texts: list[str]) -> list[str]:
+    """The letters without any sign that begin lines from A on."""
+    found: list[str] = []
+    for text in texts:
+        match = _BARE_CHOICE.match(text)
+        if match and match["l"].lower() == chr(ord("a") + len(found)):
+            found.append(match["l"])
+    return found
 
 
 def _by_blocks(lines: list[Line]) -> list[int]:
@@ -96,13 +135,16 @@ def _place(lines: list[Line], first: int, after: int, number: int) -> None:
     item = number - 1
     opened = "stem"
     position = 0
+    bare = len(_bare_letters([line.text for line in lines[first + 1 : after]])) > 1
     for index in range(first, after):
         line = lines[index]
-        if line.blank or line.role == "heading":
+        if line.blank or line.role in ("heading", "key list"):
             continue
         line.item, line.start, line.end = item, 0, None
         label = p.LABEL.match(line.text)
-        choice = p.CHOICE.match(line.text) or p.BULLET.match(line.text)
+        choice = p.NUMBERED_CHOICE.match(line.text) or p.CHOICE.match(line.text) or p.BULLET.match(line.text)
+        if choice is None and bare:
+            choice = _BARE_CHOICE.match(line.text)
         line.keep(0)
         if index == first:
             line.role, line.label = "stem", str(number)
@@ -112,7 +154,7 @@ def _place(lines: list[Line], first: int, after: int, number: int) -> None:
             line.label = meaning
             line.keep(label.start("rest"), label.end("rest"))
             opened = meaning
-        elif choice and any(choice.groupdict().get(name) for name in ("mark", "bullet", "l1", "l2")):
+        elif choice and any(choice.groupdict().get(name) for name in ("mark", "bullet", "l1", "l2", "n", "l")):
             position += 1
             line.role, line.label, line.marked = "choice", chr(96 + position), bool(choice["mark"])
             line.keep(choice.start("rest"), choice.end("rest"))

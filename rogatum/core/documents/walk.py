@@ -9,6 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 LOOK_AHEAD = 14
+_SECOND_CHOICE = re.compile(r"^\s*[*✓✔]?\s?\(?[bB][.):]\s")
 FIRST_LETTER = re.compile(r"^[*✓✔]?\s?\(?[aA][.)]")
 
 
@@ -38,6 +39,11 @@ class Walk:
     taken: list[Line] = field(default_factory=list)
     section_type: str = ""
     headings: list[str] = field(default_factory=list)
+    # Whether the document asks by “Q:” and answers by “A:”.
+    in_pairs: bool = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.in_pairs = _asks_in_pairs([line.text for line in self.lines])
 
     @property
     def in_key_list(self) -> bool:
@@ -104,3 +110,10 @@ class Walk:
             if not line.blank:
                 found.append(line.text.strip())
         return found
+
+
+def _asks_in_pairs(texts: list[str]) -> bool:
+    """Whether most questions marked by a Q have an answer marked by an A, and none has a choice B."""
+    asked = sum(bool(p.QUESTION_OF_PAIR.match(text)) for text in texts)
+    answered = sum(bool(p.ANSWER_OF_PAIR.match(text)) for text in texts)
+    return answered > 1 and 0.8 * asked <= answered <= asked and not any(_SECOND_CHOICE.match(text) for text in texts)
