@@ -8,9 +8,11 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
+from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats import FORMATS
-from rogatum.core.receiving import export_bank, read_source
+from rogatum.core.receiving import read_keys, read_source
+from rogatum.core.sources import ReadOptions
 
 DONE, DIFFERS, MISUSED, UNREADABLE = 0, 1, 2, 3
 
@@ -39,6 +41,7 @@ def _parser() -> argparse.ArgumentParser:
     read.add_argument("source", type=Path)
     read.add_argument("--format", dest="format_name")
     read.add_argument("--expect", type=int, metavar="N", help="how many items it should be")
+    read.add_argument("--keys", type=Path, metavar="FILE", help="a document that holds the keys of the source")
     read.set_defaults(run=_read)
     convert = commands.add_parser("convert", help="write a source in another format and print the ledger")
     convert.add_argument("source", type=Path)
@@ -60,7 +63,8 @@ def _print(text: str) -> None:
 
 
 def _read(options: argparse.Namespace) -> int:
-    reading = read_source(options.source, options.format_name, options.expect)
+    keys = read_keys(options.keys) if options.keys else []
+    reading = read_source(options.source, options.format_name, options.expect, options=ReadOptions(key_lines=keys))
     _print(reading.bank.model_dump_json(indent=1))
     return DONE
 

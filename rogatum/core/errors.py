@@ -16,6 +16,16 @@ class UnreadableSource(RogatumError):
         self.what, self.why, self.way_out = what, why, way_out
 
 
+class KeysAlone(UnreadableSource):
+    """A document that holds nothing but keys. `lines` are those that hold them, as (number, text); `count` how many keys."""
+
+    def __init__(self, name: str, lines: list[tuple[int, str]], count: int) -> None:
+        super().__init__(
+            f"{name} is a list of {count} keys", "It holds no questions.", "Join it to its test, or drop both in one folder."
+        )
+        self.lines, self.count = lines, count
+
+
 class UnknownFormat(RogatumError):
     """A format name that the registry does not have, or that cannot do what is asked."""
 

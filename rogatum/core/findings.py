@@ -58,6 +58,36 @@ COUNT_DIFFERS = finding_kind(
     "{expected} items were expected and {found} were found.",
     "Look where two questions ran together or one came apart; the numbering findings say where.",
 )
+COUNT_RAN_TOGETHER = finding_kind(
+    "count-ran-together",
+    "warning",
+    "Items are missing, and two questions may have run together here: {why}.",
+    "Look at the source beside it; say which line begins a question, or divide the item.",
+)
+COUNT_CAME_APART = finding_kind(
+    "count-came-apart",
+    "warning",
+    "There are too many items, and this may be a part of the one before it: {why}.",
+    "Look at the source beside it; say which line goes on with the one above.",
+)
+ITEM_DOUBLED = finding_kind(
+    "item-doubled",
+    "warning",
+    "It asks the same, with the same choices, as the item at {other}.",
+    "Leave one of them out where that was not meant.",
+)
+ITEM_TRANSLATED = finding_kind(
+    "item-translated",
+    "note",
+    "It seems to be the item at {other} in another language ({language}).",
+    "Leave one of them out, or take them into pools of their own.",
+)
+STEM_BILINGUAL = finding_kind(
+    "stem-bilingual",
+    "note",
+    "Its stem seems to stand in two languages ({languages}).",
+    "Nothing to do where students are to see both.",
+)
 NO_ITEMS = finding_kind(
     "no-items",
     "error",
@@ -144,6 +174,18 @@ KEY_UNREAD = finding_kind(
     "error",
     "“{text}” is no number with a tolerance or a range.",
     "Type in the number that is right.",
+)
+KEYS_BESIDE = finding_kind(
+    "keys-beside",
+    "note",
+    "Its keys were taken from {file}, which lists {count}.",
+    "Nothing to do where that is the key of this test.",
+)
+KEYS_WITHOUT_TEST = finding_kind(
+    "keys-without-test",
+    "error",
+    "{file} lists {count} keys, and it is not plain which test they are for.",
+    "Read it together with its test alone, or join it to the test.",
 )
 KEY_WITHOUT_ITEM = finding_kind(
     "key-without-item",

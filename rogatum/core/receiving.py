@@ -1,21 +1,19 @@
-"""The way in and the way out: any source to a bank, a bank to a format with its ledger."""
+"""The way in: any source to a bank that is checked."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from rogatum.core.checks import CHECKED_CODES, check_bank
-from rogatum.core.content import with_refs
-from rogatum.core.errors import UnreadableSource
-from rogatum.core.fidelity import Ledger, compare
-from rogatum.core.findings import FILE_UNREAD, Finding
-from rogatum.core.formats import Format, Reading, Written, format_named, readable_formats, writable_formats
+from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
+from rogatum.core.errors import KeysAlone, UnreadableSource
+from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
+from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.base import BankBuilder
-from rogatum.core.items import Bank, Item, MultipleChoice, MultipleResponse
-from rogatum.core.rewriting import map_content
-from rogatum.core.sources import MediaBox, ReadOptions, SourceTree, open_bytes, open_path, shortest_name
+from rogatum.core.merging import merged
+from rogatum.core.sources import KeyLine, ReadOptions, SourceTree, open_bytes, open_path, shortest_name
 from rogatum.core.sources.text import kind_of_bytes
 
 Progress = Callable[[int, int], None]
@@ -44,6 +42,16 @@ def read_source(
     return reading
 
 
+def read_keys(source: Path | tuple[str, bytes]) -> list[KeyLine]:
+    """The lines of a document that holds nothing but keys. Raises UnreadableSource where it is none."""
+    name = source.name if isinstance(source, Path) else source[0]
+    try:
+        read_source(source)
+    except KeysAlone as alone:
+        return [KeyLine(name, number, text) for number, text in alone.lines]
+    raise UnreadableSource(name, "It holds questions of its own.", "Name a document that holds nothing but keys.")
+
+
 def _set_options(tree: SourceTree, options: ReadOptions) -> None:
     tree.options = options
     for child in tree.children:
@@ -62,29 +70,73 @@ def recognise(tree: SourceTree) -> Format | None:
     return best[1] if best[0] > 0 else None
 
 
+@dataclass
+class _Part:
+    """What is read on its own, by which format, and what came of it."""
+
+    tree: SourceTree
+    entry: Format
+    reading: Reading = field(init=False)
+
+    def read(self) -> None:
+        assert self.entry.read is not None
+        self.reading = self.entry.read(self.tree)
+
+    @property
+    def key_lines(self) -> list[KeyLine]:
+        """Its lines that hold keys, where it is a document that holds little else."""
+        name = self.tree.name
+        if self.reading.bank.items and not is_named_as_keys(name):
+            return []
+        view = self.reading.view
+        held = keys_in([line.text for line in view], name)
+        return [KeyLine(name, view[position].number, text) for position, text in held.items()]
+
+
 def _read_tree(tree: SourceTree, format_name: str | None, progress: Progress) -> Reading:
-    parts = _parts(tree, format_name)
+    parts = [_Part(part, entry) for part, entry in _parts(tree, format_name)]
     if not parts:
         raise _unreadable(tree)
-    readings: list[Reading] = []
     failures: list[UnreadableSource] = []
-    for done, (part, entry) in enumerate(parts):
+    for done, part in enumerate(parts):
         progress(done, len(parts))
-        assert entry.read is not None
         try:
-            readings.append(entry.read(part))
+            part.read()
         except UnreadableSource as error:
             failures.append(error)
             if len(parts) == 1:
                 raise
-            readings.append(_failed(part, error))
+            part.reading = _failed(part.tree, error)
+    readings = _with_keys(parts)
     progress(len(parts), len(parts))
     if failures and not any(reading.bank.items for reading in readings):
         raise failures[0]
     if len(readings) == 1:
         readings[0].bank.source.name = tree.name
         return readings[0]
-    return _merged(tree, readings)
+    return merged(tree.name, readings)
+
+
+def _with_keys(parts: list[_Part]) -> list[Reading]:
+    """The readings, each document of keys read as a part of its test. Raises KeysAlone where there is no test at all."""
+    keyed = {id(part): lines for part in parts if (lines := part.key_lines)}
+    tests = [part for part in parts if id(part) not in keyed and part.entry.document and part.reading.bank.items]
+    found: list[Reading] = []
+    for part in (part for part in parts if id(part) in keyed):
+        lines = keyed[id(part)]
+        count = sum(len(key_entries(line.text)) for line in lines)
+        at = test_of_keys(part.tree.name, [test.tree.name for test in tests])
+        if len(parts) == 1:
+            raise KeysAlone(part.tree.name, [(line.number, line.text) for line in lines], count)
+        if at is None:
+            builder = BankBuilder(part.tree.name, "")
+            builder.note(KEYS_WITHOUT_TEST.at(part.tree.name, file=part.tree.name, count=count))
+            found.append(builder.finish())
+            continue
+        test = tests[at]
+        test.tree.options = replace(test.tree.options, key_lines=[*test.tree.options.key_lines, *lines])
+        test.read()
+    return [*(part.reading for part in parts if id(part) not in keyed), *found]
 
 
 def _failed(part: SourceTree, error: UnreadableSource) -> Reading:
@@ -131,114 +183,3 @@ def _unreadable(tree: SourceTree) -> UnreadableSource:
     what = f"{tree.name} holds {len(tree.files)} files" if tree.files else f"{tree.name} is an empty archive or folder"
     way_out = tree.findings[0].message if tree.findings else "Drop the package or document that holds the questions."
     return UnreadableSource(what, "None of them is in a format that is read here.", way_out)
-
-
-def _merged(tree: SourceTree, readings: list[Reading]) -> Reading:
-    """Several readings as one: ids stay unique, media are shared, pools with the same path become one."""
-    formats = dict.fromkeys(r.bank.source.format for r in readings if r.bank.source.format)
-    builder = BankBuilder(tree.name, next(iter(formats), ""))
-    for reading in readings:
-        _take_over(builder, reading)
-    return builder.finish()
-
-
-def _take_over(builder: BankBuilder, reading: Reading) -> None:
-    bank, refs = reading.bank, builder.media.merge(reading.media)
-    builder.columns += reading.columns
-    prefix, offset = bank.source.name, len(builder.view)
-    renamed: dict[str, str] = {}
-    stimuli = {s.id: f"s{len(builder.bank.stimuli) + n}" for n, s in enumerate(bank.stimuli, 1)}
-    paths = bank.pool_paths()
-    for stimulus in bank.stimuli:
-        content = with_refs(stimulus.content, lambda ref: refs.get(ref, ref))
-        builder.bank.stimuli.append(stimulus.model_copy(update={"id": stimuli[stimulus.id], "content": content}))
-    for item in bank.items:
-        place = bank.places[item.id]
-        where = f"{prefix}/{place.where}" if not place.where.startswith(prefix) else place.where
-        renamed[item.id] = builder.free_id(item.id, where)
-        moved = _moved(item, renamed[item.id], stimuli, refs)
-        lines = {"first": place.first and place.first + offset, "last": place.last and place.last + offset}
-        builder.add(
-            moved,
-            place.model_copy(update={"where": where, **lines}),
-            list(paths.get(item.id, ())) or [shortest_name(prefix)],
-        )
-    for finding in bank.findings:
-        where = finding.where if finding.where.startswith(prefix) else f"{prefix}/{finding.where}".rstrip("/")
-        builder.note(finding.model_copy(update={"item": renamed.get(finding.item or "", finding.item), "where": where}))
-    builder.bank.draws += bank.draws
-    builder.account.claim(bank.accounting.claimed)
-    for entry in bank.accounting.unclaimed:
-        builder.account.leave(entry.where if entry.where.startswith(prefix) else f"{prefix}/{entry.where}", entry.text)
-    for line in reading.view:
-        item_id = renamed.get(line.item or "")
-        # A line is known by its name within its own file alone.
-        builder.view.append(replace(line, number=line.number + offset, item=item_id, file=line.file or prefix, name=""))
-
-
-def _moved(item: Item, item_id: str, stimuli: dict[str, str], refs: dict[str, str]) -> Item:
-    update: dict[str, object] = {"id": item_id}
-    if item.stimulus:
-        update["stimulus"] = stimuli.get(item.stimulus, item.stimulus)
-    moved = item.model_copy(update=update)
-    if any(old != new for old, new in refs.items()):
-        return map_content(moved, lambda content: with_refs(content, lambda ref: refs.get(ref, ref)))
-    return moved
-
-
-# Out
-
-
-@dataclass(frozen=True)
-class Export:
-    """A written bank with the ledger of what was meant against what was read back."""
-
-    written: Written
-    ledger: Ledger
-    read_back: Bank
-
-
-def _as_shown(bank: Bank, entry: Format, left_out: set[str]) -> Bank:
-    """What a format that nobody reads back shows of a bank, by what it says that it carries."""
-    lacks: dict[str, object] = {} if entry.carries.metadata else {"metadata": {}}
-    if not entry.carries.feedback:
-        lacks |= {"feedback": {}}
-    if not entry.carries.titles:
-        lacks |= {"title": ""}
-    items = []
-    for item in bank.items:
-        if item.id in left_out:
-            continue
-        shown = item.model_copy(update=lacks, deep=True)
-        if "choice" not in entry.carries.feedback and isinstance(shown, MultipleChoice | MultipleResponse):
-            for choice in shown.choices:
-                choice.feedback = None
-        items.append(shown)
-    return bank.model_copy(update={"items": items})
-
-
-def _read_back(entry: Format, tree: SourceTree) -> Bank:
-    """What was written, read; where nothing could be written there is nothing to read."""
-    assert entry.read is not None
-    try:
-        return entry.read(tree).bank
-    except UnreadableSource:
-        return Bank()
-
-
-def export_bank(bank: Bank, media: MediaBox, format_name: str) -> Export:
-    """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written."""
-    entry = format_named(format_name)
-    if entry.write is None:
-        format_named_for_writing = [e.name for e in writable_formats()]
-        raise UnreadableSource(f"{entry.label}", "It is read but not written.", f"Choose {', '.join(format_named_for_writing)}.")
-    written = entry.write(bank, media)
-    reasons = {finding.item: finding.message for finding in written.findings if finding.item}
-    if entry.read is None:
-        shown = _as_shown(bank, entry, set(reasons))
-        return Export(written, compare(bank, shown, reasons), shown)
-    if not written.data.strip():
-        return Export(written, compare(bank, Bank(), reasons), Bank())
-    tree = open_bytes(written.data, f"export{written.suffix}")
-    read_back = _read_back(entry, tree)
-    return Export(written, compare(bank, read_back, reasons), read_back)

@@ -18,11 +18,12 @@ log = logging.getLogger(__name__)
 
 
 class Problem(Schema):
-    """An error as the interface shows it."""
+    """An error as the interface shows it. `keys` counts those of a source that holds nothing else: they can be joined to a test."""
 
     fact: str
     place: str = ""
     way_out: str = ""
+    keys: int = 0
 
 
 class NotPossible(Exception):

@@ -7,8 +7,9 @@ import zipfile
 
 import pytest
 
+from rogatum.core.exporting import export_bank
 from rogatum.core.items import Bank, Choice, Essay, FillIn, MultipleChoice, Numeric, NumericAnswer, PoolEntry, TextAnswer
-from rogatum.core.receiving import export_bank, read_source
+from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 
 

@@ -8,10 +8,11 @@ import zipfile
 import pytest
 from lxml import etree
 
+from rogatum.core.exporting import export_bank
 from rogatum.core.formats import format_named
 from rogatum.core.formats.qti2.dialects import DIALECTS, camel, kebab
 from rogatum.core.items import Bank, Matching, MultipleChoice, Pair, Preserved, Stimulus
-from rogatum.core.receiving import export_bank, read_source
+from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 
 TEMPLATE = '<responseProcessing template="http://www.imsglobal.org/question/qti_v2p1/rptemplates/{}"/>'

@@ -10,8 +10,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from rogatum.core.errors import UnreadableSource
+from rogatum.core.exporting import export_bank
 from rogatum.core.formats import format_named, writable_formats
-from rogatum.core.receiving import export_bank, read_source
+from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 from tests.core.strategies import banks
 

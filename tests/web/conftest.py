@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from rogatum.web.courses.services import create_course
@@ -57,6 +58,12 @@ class Api:
         status, data = self.call(method, path, body)
         assert status == 200, (method, path, status, data)
         return data
+
+
+def upload(api: Api, course: int, name: str, data: bytes) -> int:
+    """Uploads one file as a source; returns the response's status."""
+    files = {"files": SimpleUploadedFile(name, data)}
+    return api.client.post(f"/api/courses/{course}/sources", files).status_code
 
 
 @pytest.fixture(autouse=True)

@@ -18,6 +18,7 @@ BODIES = {
     ("post", "/courses/{course_id}/sources/paste"): {"text": "1. A?\n*a. x\nb. y"},
     ("post", "/courses/{course_id}/sources/preview"): {"text": "1. A?\n*a. x\nb. y"},
     ("post", "/sources/{source_id}/read"): {"expected": 5},
+    ("post", "/sources/{source_id}/keys"): {"test": "{source_id}"},
     ("put", "/readings/{reading_id}/items/{position}"): {"item": ITEM},
     ("post", "/readings/{reading_id}/repair"): {"code": "two-keys", "repair": "to-multiple-response"},
     ("post", "/readings/{reading_id}/dismiss"): {"code": "two-keys"},
@@ -58,6 +59,8 @@ OWNER_STATUS = {
     ("delete", "/pools/{pool_id}"): 409,
     ("post", "/readings/{reading_id}/take"): 409,
     ("post", "/session"): 403,
+    # The source holds questions of its own.
+    ("post", "/sources/{source_id}/keys"): 422,
 }
 
 

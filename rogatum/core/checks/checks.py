@@ -1,26 +1,21 @@
-"""What a careful person would query about an item. Checks are pure: an item that was mended loses its findings."""
+"""What a careful person would query about an item on its own. Checks are pure: an item that was mended loses its findings."""
 
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Callable, Iterator
 
 from rogatum.core.content import blanks_of, comparable, media_refs, plain_text
 from rogatum.core.findings import (
     BLANKS_DIFFER,
     CHOICE_RUNS_ON,
-    COUNT_DIFFERS,
     EMPTY_CHOICE,
     ENCODING_DAMAGE,
     EQUAL_CHOICES,
     FEW_CHOICES,
     NO_ANSWER,
-    NO_ITEMS,
     NO_KEY,
     NO_STEM,
-    POINTS_MISSING,
-    POINTS_ODD,
     POINTS_ZERO,
     TWO_KEYS,
     WEIGHTS_SUM,
@@ -28,7 +23,6 @@ from rogatum.core.findings import (
     FindingKind,
 )
 from rogatum.core.items import (
-    Bank,
     Choice,
     ChoiceBlank,
     Cloze,
@@ -45,28 +39,6 @@ from rogatum.core.items import (
 )
 
 Noted = tuple[FindingKind, dict[str, object]]
-CHECKED_CODES = frozenset(
-    kind.code
-    for kind in (
-        BLANKS_DIFFER,
-        CHOICE_RUNS_ON,
-        COUNT_DIFFERS,
-        NO_ITEMS,
-        EMPTY_CHOICE,
-        ENCODING_DAMAGE,
-        EQUAL_CHOICES,
-        FEW_CHOICES,
-        NO_ANSWER,
-        NO_KEY,
-        NO_STEM,
-        POINTS_MISSING,
-        POINTS_ODD,
-        POINTS_ZERO,
-        TWO_KEYS,
-        WEIGHTS_SUM,
-    )
-)
-COMMON_SCALES = (1.0, 2.0)
 _RUN_ON = re.compile(r"(?:^|\s)(?:\d{1,3}[.)]\s+[A-Z][^.?]{8,}|\(?[b-h][.)]\s+\S.*)", re.S)
 _DAMAGE = re.compile(r"\ufffd|Ã[\u0080-\u00bf©¨¤¶¼±]|â€[\u0080-\u00bf™œ“”˜¦]|Â[°±²³µ·½ ]")
 
@@ -74,39 +46,6 @@ _DAMAGE = re.compile(r"\ufffd|Ã[\u0080-\u00bf©¨¤¶¼±]|â€[\u0080-\u00bf�
 def check_item(item: Item, where: str = "") -> list[Finding]:
     """The findings of one item on its own."""
     return [kind.at(where, item.id, **values) for check in _CHECKS for kind, values in check(item)]
-
-
-def check_bank(bank: Bank, expected: int | None = None) -> list[Finding]:
-    """The findings of all items, and of the bank as a whole."""
-    found: list[Finding] = []
-    if expected is not None and expected != len(bank.items):
-        found.append(COUNT_DIFFERS.at(bank.source.name, expected=expected, found=len(bank.items)))
-    if not bank.items:
-        found.append(NO_ITEMS.at(bank.source.name))
-    for item in bank.items:
-        place = bank.places.get(item.id)
-        found += check_item(item, place.where if place else "")
-    return found + list(_points(bank))
-
-
-def _points(bank: Bank) -> Iterator[Finding]:
-    """Points that no item has, or that are the same odd number on all."""
-    worth = [item for item in bank.items if not isinstance(item, Information)]
-    values = Counter(item.points for item in worth)
-    if len(values) != 1 or len(worth) < 2:
-        missing = [item for item in worth if item.points is None]
-        if len(worth) == 1 or (missing and len(missing) < len(worth)):
-            yield from (POINTS_MISSING.at(_where(bank, item), item.id) for item in missing)
-        return
-    value = next(iter(values))
-    if value is not None and value > 0 and value not in COMMON_SCALES:
-        shown = f"{value:g}"
-        yield from (POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
-
-
-def _where(bank: Bank, item: Item) -> str:
-    place = bank.places.get(item.id)
-    return place.where if place else ""
 
 
 def _check_stem(item: Item) -> Iterator[Noted]:

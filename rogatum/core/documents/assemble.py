@@ -10,11 +10,13 @@ from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.key_lists import key_entries
+from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.lines import Line
 from rogatum.core.documents.making import Maker
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.documents.unnumbered import number_letters, number_lines
 from rogatum.core.findings import (
+    ITEM_TRANSLATED,
     KEY_HABIT,
     KEY_WITHOUT_ITEM,
     NUMBER_DOUBLE,
@@ -22,6 +24,7 @@ from rogatum.core.findings import (
     NUMBER_RESTART,
     NUMBERS_ABSENT,
     POINTS_UNSHARED,
+    STEM_BILINGUAL,
     Finding,
     FindingKind,
 )
@@ -72,6 +75,7 @@ def assemble(
         _numbering(drafted.drafts, name_item, result)
     else:
         result.findings.append(NUMBERS_ABSENT.at("", count=len(drafted.drafts)))
+    _languages(drafted.drafts, name_item, result)
     _passages(drafted, content, result)
     groups = group_matches(drafted.drafts)
     maker = Maker(result.findings, content, habit, numbered is not False)
@@ -152,6 +156,16 @@ def _numbering(drafts: list[Draft], name_item: Callable[[int], str], result: Ass
         if kind is not None:
             values = {"before": before.number, "after": draft.number, "number": draft.number}
             result.findings.append(kind.at(draft.where, name_item(position), **values))
+
+
+def _languages(drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:
+    """Questions that stand in two languages, within one stem or one after another."""
+    for position, draft in enumerate(drafts):
+        if spoken := stem_languages(draft):
+            result.findings.append(STEM_BILINGUAL.at(draft.where, name_item(position), languages=" and ".join(spoken)))
+    for position, before, language in translations(drafts):
+        found = ITEM_TRANSLATED.at(drafts[position].where, name_item(position), other=drafts[before].where, language=language)
+        result.findings.append(found)
 
 
 def _section_points(groups: list[Grouped], result: Assembled) -> None:

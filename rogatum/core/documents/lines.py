@@ -49,8 +49,9 @@ class Line:
     `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
     `end` the stretch that is left when the role's own marks are taken off. `label` is the number of a stem, the letter of a
     choice, or the name of a label; `marked` says that a choice carries a key mark; `item` is the position of the item it belongs
-    to; `name` tells the line from others wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an
-    automatic list (0: none), `paragraph` that it is one of a document.
+    to; `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others
+    wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `paragraph` that
+    it is one of a document.
     """
 
     number: int
@@ -69,6 +70,7 @@ class Line:
     end: int | None = None
     where: str = ""
     name: str = ""
+    file: str = ""
 
     @property
     def blank(self) -> bool:

@@ -26,7 +26,8 @@ def assign_roles(lines: list[Line], decided: Mapping[str, str] | None = None) ->
     `decided` are the roles that a person gave to lines, by their names.
     """
     name_lines(lines)
-    walk = Walk(lines, key_list_lines(lines))
+    own = [line for line in lines if not line.file]
+    walk = Walk(lines, key_list_lines(own) | {index for index, line in enumerate(lines) if line.file})
     rules = _Rules(walk, decided or {})
     found: list[Line] = []
     for index, line in enumerate(lines):
@@ -87,6 +88,7 @@ class _Rules:
                 or is_text_key_line(line.text)
                 or p.KEY_HEADING.match(line.text)
                 or p.NAMED_HEADING.match(line.text)
+                or p.TYPE_HEADING.match(line.text)
             )
             line.role = "key list" if keyed else "outside"
             return [line]

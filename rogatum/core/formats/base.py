@@ -122,6 +122,8 @@ class Format:
     write: Writer | None = None
     # A package format reads a whole archive at once; the others read one file.
     package: bool = False
+    # A document that people wrote: a list of its keys may stand in another one.
+    document: bool = False
 
 
 class BankBuilder:
@@ -140,13 +142,13 @@ class BankBuilder:
     def note(self, finding: Finding) -> None:
         self.bank.findings.append(finding)
 
-    def free_id(self, wanted: str, where: str) -> str:
-        """The wanted id, or one with a number behind it where it is taken; then a finding says so."""
+    def free_id(self, wanted: str, where: str, own: bool = True) -> str:
+        """The wanted id, or one with a number behind it where it is taken; then a finding says so if it was the source's `own`."""
         wanted = wanted.strip() or f"i{len(self.bank.items) + 1}"
         candidate, number = wanted, 2
         while candidate in self._ids:
             candidate, number = f"{wanted}-{number}", number + 1
-        if candidate != wanted:
+        if candidate != wanted and own:
             self.note(DOUBLE_ID.at(where, candidate, identifier=wanted))
         self._ids.add(candidate)
         return candidate

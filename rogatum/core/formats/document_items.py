@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Sequence
 
-from rogatum.core.documents import Line, assemble
+from rogatum.core.documents import Line, assemble, assign_roles, key_entries
+from rogatum.core.findings import KEYS_BESIDE, Finding
 from rogatum.core.formats.base import BankBuilder, ViewLine
 from rogatum.core.items import Place
+from rogatum.core.sources import KeyLine, ReadOptions
 
 
-def fill(builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str | None] | None = None, key_habit: str = "") -> None:
+def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve: Callable[[str], str | None] | None = None) -> None:
     """Puts the items of a document into a bank: places, passages, findings and claims, and the lines as they are shown."""
+    lines = assign_roles([*lines, *_lines_beside(lines, options.key_lines)], options.roles)
     at: tuple[str, str | None] = ("", None)
 
     def begin(where: str, item: str) -> None:
@@ -20,7 +24,7 @@ def fill(builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str |
     def content(markup: str) -> str:
         return builder.content(markup, at[0], at[1], resolve, dollars=True)
 
-    result = assemble(lines, lambda position: f"i{position + 1}", content, begin, key_habit)
+    result = assemble(lines, lambda position: f"i{position + 1}", content, begin, options.key_habit)
     bank = builder.bank
     bank.title = bank.title or result.title
     bank.stimuli += result.stimuli
@@ -34,11 +38,24 @@ def fill(builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str |
         owners.update(dict.fromkeys(range(draft.first.number, draft.last.number + 1), item.id))
     for finding in result.findings:
         finding.item = renamed.get(finding.item, finding.item) if finding.item else None
-    bank.findings += result.findings
+    bank.findings += [*result.findings, *_keys_beside(options.key_lines)]
     builder.account.claim(result.claimed)
     for line in result.unclaimed:
         builder.account.leave(line.where or f"line {line.number}", line.shown)
     builder.view = _view(result.lines, owners)
+
+
+def _lines_beside(lines: list[Line], key_lines: Sequence[KeyLine]) -> list[Line]:
+    """The keys that stand in a document of their own, as lines behind the last one."""
+    last = lines[-1].number if lines else 0
+    return [Line(last + n, key.text, where=f"{key.file}: line {key.number}", file=key.file) for n, key in enumerate(key_lines, 1)]
+
+
+def _keys_beside(key_lines: Sequence[KeyLine]) -> list[Finding]:
+    counts: Counter[str] = Counter()
+    for key in key_lines:
+        counts[key.file] += len(key_entries(key.text))
+    return [KEYS_BESIDE.at(file, file=file, count=count) for file, count in counts.items()]
 
 
 def _view(lines: list[Line], owners: dict[int, str]) -> list[ViewLine]:
@@ -49,5 +66,5 @@ def _view(lines: list[Line], owners: dict[int, str]) -> list[ViewLine]:
         before = shown.get(line.number)
         text = line.shown if before is None else before.text if line.text in before.text else f"{before.text}   {line.text.strip()}"
         role = f"{line.role} ✓" if line.marked and line.role in ("choice", "truth") else line.role
-        shown[line.number] = ViewLine(line.number, text, item, role, name=line.name)
+        shown[line.number] = ViewLine(line.number, text, item, role, line.file, line.name)
     return list(shown.values())

@@ -2,12 +2,13 @@
 
 from rogatum.core.sources.archives import DAMAGE, Limits, SourceFile, SourceTree, open_bytes, open_path, shortest_name
 from rogatum.core.sources.media import MediaBox, media_type
-from rogatum.core.sources.options import ReadOptions
+from rogatum.core.sources.options import KeyLine, ReadOptions
 from rogatum.core.sources.text import decode_text, looks_like_text
 from rogatum.core.sources.xml import XmlDocument, parse_xml
 
 __all__ = [
     "DAMAGE",
+    "KeyLine",
     "Limits",
     "MediaBox",
     "ReadOptions",

@@ -2,8 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class KeyLine:
+    """A line of a document that holds the keys of another one."""
+
+    file: str
+    number: int
+    text: str
 
 
 @dataclass(frozen=True)
@@ -12,9 +21,10 @@ class ReadOptions:
 
     `roles` says for lines of a document (by `ViewLine.name`) what they are: one of `documents.Decidable`.
     `columns` says for headings of a sheet (in lower case; "column 3" where there is none) what they mean; an empty meaning
-    sets a column aside.
+    sets a column aside. `key_lines` are read as a list of keys at the end of the document.
     """
 
     key_habit: str = ""
     roles: Mapping[str, str] = field(default_factory=dict)
     columns: Mapping[str, str] = field(default_factory=dict)
+    key_lines: Sequence[KeyLine] = ()

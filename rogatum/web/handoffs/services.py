@@ -12,10 +12,10 @@ from django.conf import settings
 from django.db.models import QuerySet
 
 from rogatum.core.content import media_refs, with_refs
+from rogatum.core.exporting import export_bank
 from rogatum.core.formats import Written, format_named, writable_formats
 from rogatum.core.item_parts import contents
 from rogatum.core.items import Bank, DrawEntry, SourceInfo, Stimulus
-from rogatum.core.receiving import export_bank
 from rogatum.core.rewriting import map_content
 from rogatum.core.sources import MediaBox
 from rogatum.web.courses.models import Course

@@ -13,6 +13,7 @@ from ninja.files import UploadedFile
 
 from rogatum.core.checks import REPAIRS
 from rogatum.core.documents import Decidable
+from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.pools import name_pools
@@ -46,6 +47,9 @@ class SourceOut(Schema):
     worst: dict[str, int] = {}
     unclaimed: int = 0
     pools: list[list[str]] = []
+    # The sources whose keys it is read with, and whether it is a document, to which keys can be joined.
+    keys_from: list[str] = []
+    document: bool = False
 
 
 class PasteIn(Schema):
@@ -88,6 +92,10 @@ class ReadOptionsIn(Schema):
     key_habit: Literal["", "none", "mark", "bold", "underline", "italic", "strike"] | None = None
     roles: dict[str, Decidable] | None = None
     columns: dict[str, str] | None = None
+
+
+class KeysIn(Schema):
+    test: int
 
 
 class ColumnOut(Schema):
@@ -226,10 +234,12 @@ def _source_out(source: Source) -> SourceOut:
         expected=source.expected,
         created=source.created,
         problem=Problem(**source.problem) if source.problem else None,
+        keys_from=[keys["name"] for keys in source.options.get("keys") or []],
     )
     reading = next((r for r in source.readings.all() if r.current), None)
     if reading is not None:
         rows = reading.items.values_list("type", "worst", "taken", "dropped", "path")
+        out.document = format_named(reading.format).document if reading.format else False
         out.reading, out.format, out.title, out.items = reading.pk, reading.format, reading.title, len(rows)
         out.types = dict(Counter(row[0] for row in rows))
         out.worst = dict(Counter(row[1] for row in rows if row[1] and row[2] is None))
@@ -274,6 +284,19 @@ def read_again(request: HttpRequest, source_id: int, body: ReadAgain) -> object:
     source = get_object_or_404(sources_for(request.user), pk=source_id)
     options = body.options.model_dump(exclude_none=True) if body.options else None
     return services.read_again(source, request.user, body.expected, body.format, options)
+
+
+@router.post("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_join")
+def join_keys(request: HttpRequest, source_id: int, body: KeysIn) -> object:
+    """Joins a source that holds nothing but keys to the test that they are for."""
+    mine = sources_for(request.user).select_related("course")
+    return services.join_keys(get_object_or_404(mine, pk=source_id), get_object_or_404(mine, pk=body.test), request.user)
+
+
+@router.delete("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_part")
+def part_keys(request: HttpRequest, source_id: int) -> object:
+    """Takes the keys of other sources away from a test."""
+    return services.part_keys(get_object_or_404(sources_for(request.user).select_related("course"), pk=source_id), request.user)
 
 
 @router.delete("/sources/{source_id}", response=Counted, operation_id="sources_delete")

@@ -6,6 +6,7 @@ import io
 import re
 import zipfile
 from collections.abc import Iterable, Sequence
+from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.db import transaction
@@ -13,13 +14,14 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.checks import CHECKED_CODES, REPAIRS, apply_repair, check_item
-from rogatum.core.errors import UnreadableSource
+from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.findings import CATALOGUE, Finding
+from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
-from rogatum.core.receiving import read_source
+from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.rewriting import cleaned
-from rogatum.core.sources import ReadOptions
+from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import courses_for
@@ -107,6 +109,8 @@ def read_work(job: Job, progress: Progress) -> dict[str, Any]:
         tree_reading = _read(source, job.arguments.get("format"), progress)
     except UnreadableSource as error:
         problem = {"fact": f"{error.what}. {error.why}", "place": source.name, "way_out": error.way_out}
+        if isinstance(error, KeysAlone):
+            problem["keys"] = error.count
         Source.objects.filter(pk=source.pk).update(problem=problem)
         raise
     reading = store_reading(source, tree_reading)
@@ -117,17 +121,54 @@ def options_of(source: Source) -> ReadOptions:
     """What was said about how a source is to be read, and about headings of the course's sheets."""
     said = source.options
     columns = source.course.columns | (said.get("columns") or {})
-    return ReadOptions(key_habit=said.get("key_habit") or "", roles=said.get("roles") or {}, columns=columns)
+    keys = [KeyLine(keys["name"], number, text) for keys in said.get("keys") or [] for number, text in keys["lines"]]
+    return ReadOptions(key_habit=said.get("key_habit") or "", roles=said.get("roles") or {}, columns=columns, key_lines=keys)
 
 
-def _read(source: Source, format_name: str | None, progress: Progress) -> Any:
+def join_keys(keys: Source, test: Source, user: Any) -> Job:
+    """Reads a test again with the keys of another source of its course, which stays with it from then on.
+
+    Raises NotPossible where the one holds no keys or the other is no document.
+    """
+    reading = test.readings.filter(current=True).first()
+    if keys.course_id != test.course_id or reading is None or not format_named(reading.format).document:
+        raise NotPossible("Keys can be joined to a document of the same course.", "Choose the test that they are for.", status=422)
+    try:
+        lines = [(key.number, key.text) for key in read_keys(_named_path(keys))]
+    except UnreadableSource as error:
+        raise NotPossible(f"{error.what}: {error.why}", error.way_out, status=422) from error
+    held = {"name": keys.name, "lines": lines}
+    with transaction.atomic():
+        test.options = test.options | {"keys": [*(test.options.get("keys") or []), held]}
+        test.save(update_fields=["options"])
+        keys.delete()
+        return start_job(test.course, user, "read", f"Read {test.name} with {held['name']}", {"source": test.pk})
+
+
+def part_keys(test: Source, user: Any) -> Job:
+    """Reads a test again without the keys of other sources, which become sources again."""
+    held = test.options.get("keys") or []
+    with transaction.atomic():
+        test.options = {name: value for name, value in test.options.items() if name != "keys"}
+        test.save(update_fields=["options"])
+        for keys in held:
+            text = "\n".join(line for _, line in keys["lines"])
+            add_source(test.course, user, keys["name"], io.BytesIO(text.encode()))
+        return start_job(test.course, user, "read", f"Read {test.name}", {"source": test.pk})
+
+
+def _named_path(source: Source) -> Path:
+    """The stored bytes under the name that the person knows, by which the core names a source."""
     path = source_path(source.sha256)
     named = path.with_name(f"{source.sha256}.d") / source.name.replace("/", "_")
-    # The core names a source by its file; a link gives the stored bytes the name that the person knows.
     named.parent.mkdir(exist_ok=True)
     if not named.exists():
         named.hardlink_to(path)
-    return read_source(named, format_name, source.expected, progress, options_of(source))
+    return named
+
+
+def _read(source: Source, format_name: str | None, progress: Progress) -> Any:
+    return read_source(_named_path(source), format_name, source.expected, progress, options_of(source))
 
 
 def delete_source(source: Source) -> None:

@@ -1,11 +1,18 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { FORMAT_WORDS, size, TYPE_WORDS } from '@/ui/words'
 
-const props = defineProps<{ source: Schemas['SourceOut']; course: number }>()
-const emit = defineEmits<{ expect: [number | null]; again: []; remove: [] }>()
+import { likeliestTest } from './keys'
+
+type Source = Schemas['SourceOut']
+
+const props = defineProps<{ source: Source; course: number; tests: Source[] }>()
+const emit = defineEmits<{ expect: [number | null]; again: []; remove: []; join: [number]; part: [] }>()
+
+const test = ref<number>()
+const chosen = computed(() => test.value ?? likeliestTest(props.source.name, props.tests)?.id)
 
 const types = computed(() =>
   Object.entries(props.source.types ?? {})
@@ -31,10 +38,25 @@ function expect(event: Event): void {
       <RouterLink v-if="source.reading" :to="reading">{{ source.name }}</RouterLink>
       <span v-else>{{ source.name }}</span>
       <div class="faint small">{{ source.title }}</div>
+      <div v-for="name in source.keys_from" :key="name" class="faint small">
+        with the keys of {{ name }}
+        <button type="button" class="link-button" @click="emit('part')">Part them</button>
+      </div>
     </td>
     <template v-if="source.problem">
       <td colspan="5" class="problem">
         <strong>{{ source.problem.fact }}</strong> {{ source.problem.way_out }}
+        <form v-if="source.problem.keys && tests.length" class="join" @submit.prevent="chosen && emit('join', chosen)">
+          <label :for="`test-${source.id}`">They are the keys of</label>
+          <select
+            :id="`test-${source.id}`"
+            :value="chosen"
+            @change="test = Number(($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="entry in tests" :key="entry.id" :value="entry.id">{{ entry.name }}</option>
+          </select>
+          <ElButton size="small" type="primary" native-type="submit">Join them</ElButton>
+        </form>
       </td>
     </template>
     <template v-else-if="!source.reading">
@@ -141,6 +163,18 @@ td {
 
 .warning {
   color: var(--rog-caution);
+}
+
+.join {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-top: 7px;
+  color: var(--rog-ink);
+}
+
+.join select {
+  max-width: 300px;
 }
 
 .note {

@@ -39,6 +39,19 @@ const remove = useMutation({
   },
   onError: sayProblem,
 })
+const tests = computed(() => sources.value?.filter((source) => source.document && source.items) ?? [])
+const join = useMutation({
+  mutationFn: ({ keys, test }: { keys: Source; test: number }) =>
+    ok(client.POST('/api/sources/{source_id}/keys', { params: { path: { source_id: keys.id } }, body: { test } })),
+  onSuccess: refresh,
+  onError: sayProblem,
+})
+const part = useMutation({
+  mutationFn: (source: Source) =>
+    ok(client.DELETE('/api/sources/{source_id}/keys', { params: { path: { source_id: source.id } } })),
+  onSuccess: refresh,
+  onError: sayProblem,
+})
 const again = useMutation({
   mutationFn: ({ source, expected }: { source: Source; expected: number | null }) =>
     ok(
@@ -140,6 +153,9 @@ useShortcuts([
           :key="source.id"
           :source="source"
           :course="course"
+          :tests="tests"
+          @join="(test) => join.mutate({ keys: source, test })"
+          @part="part.mutate(source)"
           @expect="(expected) => again.mutate({ source, expected })"
           @again="again.mutate({ source, expected: source.expected ?? null })"
           @remove="remove.mutate(source)"

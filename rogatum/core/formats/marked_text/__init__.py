@@ -12,6 +12,7 @@ FORMAT = Format(
     sniff=looks_like_marked_text,
     read=read_marked_text,
     write=write_marked_text,
+    document=True,
     carries=Carries(
         types=HELD,
         points=True,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rogatum.core.documents import assign_roles, lines_of
+from rogatum.core.documents import lines_of
 from rogatum.core.formats.base import BankBuilder, Reading
 from rogatum.core.formats.document_items import fill
 from rogatum.core.sources import SourceTree, decode_text, looks_like_text
@@ -25,5 +25,5 @@ def read_marked_text(tree: SourceTree) -> Reading:
     text, findings = decode_text(file.read(), file.name)
     builder = BankBuilder(tree.name, "marked-text")
     builder.bank.findings += findings
-    fill(builder, assign_roles(lines_of(text), tree.options.roles))
+    fill(builder, lines_of(text), tree.options)
     return builder.finish()

@@ -26,6 +26,15 @@ _KINDS = (
     ("markdown", "Markdown", ".md", sniff.looks_like_markdown, read.read_markdown),
 )
 FORMATS = tuple(
-    Format(name=name, label=label, suffix=suffix, sniff=looks_like, read=reader, write=document_writer(name), carries=_CARRIES)
+    Format(
+        name=name,
+        label=label,
+        suffix=suffix,
+        sniff=looks_like,
+        read=reader,
+        write=document_writer(name),
+        carries=_CARRIES,
+        document=True,
+    )
     for name, label, suffix, looks_like, reader in _KINDS
 )

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from typing import Any
 
 from rogatum.core.content import escape
-from rogatum.core.documents import Line, assign_roles
+from rogatum.core.documents import Line
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.formats import pandoc
 from rogatum.core.formats.base import BankBuilder, Reading
@@ -39,7 +39,7 @@ def _lines(tree: dict[str, Any], strike_marks: bool = False, soft_lines: bool = 
 def _finished(tree: SourceTree, builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str | None]) -> Reading:
     for line in lines:
         line.where = f"line {line.number}"
-    fill(builder, assign_roles(lines, tree.options.roles), resolve, tree.options.key_habit)
+    fill(builder, lines, tree.options, resolve)
     return builder.finish()
 
 

@@ -1,0 +1,66 @@
+"""The way out: a bank to a format, with the ledger of what was meant against what was read back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.fidelity import Ledger, compare
+from rogatum.core.formats import Format, Written, format_named, writable_formats
+from rogatum.core.items import Bank, MultipleChoice, MultipleResponse
+from rogatum.core.sources import MediaBox, SourceTree, open_bytes
+
+
+@dataclass(frozen=True)
+class Export:
+    """A written bank with the ledger of what was meant against what was read back."""
+
+    written: Written
+    ledger: Ledger
+    read_back: Bank
+
+
+def _as_shown(bank: Bank, entry: Format, left_out: set[str]) -> Bank:
+    """What a format that nobody reads back shows of a bank, by what it says that it carries."""
+    lacks: dict[str, object] = {} if entry.carries.metadata else {"metadata": {}}
+    if not entry.carries.feedback:
+        lacks |= {"feedback": {}}
+    if not entry.carries.titles:
+        lacks |= {"title": ""}
+    items = []
+    for item in bank.items:
+        if item.id in left_out:
+            continue
+        shown = item.model_copy(update=lacks, deep=True)
+        if "choice" not in entry.carries.feedback and isinstance(shown, MultipleChoice | MultipleResponse):
+            for choice in shown.choices:
+                choice.feedback = None
+        items.append(shown)
+    return bank.model_copy(update={"items": items})
+
+
+def _read_back(entry: Format, tree: SourceTree) -> Bank:
+    """What was written, read; where nothing could be written there is nothing to read."""
+    assert entry.read is not None
+    try:
+        return entry.read(tree).bank
+    except UnreadableSource:
+        return Bank()
+
+
+def export_bank(bank: Bank, media: MediaBox, format_name: str) -> Export:
+    """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written."""
+    entry = format_named(format_name)
+    if entry.write is None:
+        format_named_for_writing = [e.name for e in writable_formats()]
+        raise UnreadableSource(f"{entry.label}", "It is read but not written.", f"Choose {', '.join(format_named_for_writing)}.")
+    written = entry.write(bank, media)
+    reasons = {finding.item: finding.message for finding in written.findings if finding.item}
+    if entry.read is None:
+        shown = _as_shown(bank, entry, set(reasons))
+        return Export(written, compare(bank, shown, reasons), shown)
+    if not written.data.strip():
+        return Export(written, compare(bank, Bank(), reasons), Bank())
+    tree = open_bytes(written.data, f"export{written.suffix}")
+    read_back = _read_back(entry, tree)
+    return Export(written, compare(bank, read_back, reasons), read_back)
