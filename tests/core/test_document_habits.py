@@ -172,6 +172,18 @@ TEXTS = {
         f"{n}. {q.stem} (Ans: {LETTERS[q.key]})\n" + "\n".join(f"{LETTERS[i]}. {t}" for i, t in enumerate(q.choices))
         for n, q in enumerate(TEST, 1)
     ),
+    "numbers and letters without a sign": numbered("{n} {text}", "{u} {text}") + "\nAnswers: " + keys("{n} {k}", ", "),
+    "numbers without a sign": numbered("{n} {text}", "{l}) {text}", starred),
+    "letters before questions, numbers before choices": "\n\n".join(
+        f"{LETTERS[n].upper()}. {q.stem}\n" + "\n".join(f"{i}. {t}" for i, t in enumerate(q.choices, 1)) + f"\nAnswer: {q.key + 1}"
+        for n, q in enumerate(TEST)
+    ),
+    "The correct answer is": numbered("{n}. {text}", "{l}) {text}", tail="The correct answer is {u}."),
+    "an arrow to the answer": numbered("{n}. {text}", "{l}) {text}", tail="-> {u}"),
+    "(correct answer) behind": numbered(
+        "{n}. {text}", "{l}. {text}", lambda line, right: f"{line} (correct answer)" * right or line
+    ),
+    "per cent behind": numbered("{n}. {text}", "{l}. {text}", lambda line, right: f"{line} ({100 if right else 0}%)"),
     "square brackets": numbered("{n}. {text}", "[{l}] {text}", tail="Answer: [{l}]"),
     "Markdown in a text": numbered("**{n}. {text}**", "{l}. {text}", lambda line, right: f"{line}  ", tail="**Answer: {u}**"),
     "numbers that jump": "\n".join(

@@ -307,6 +307,72 @@ Answers: 1-b, 2-a
 """,
         [("matching", ["clay=fine", "sand=coarse"])],
     ),
+    "T F to be circled before the number": (
+        """Circle T or F.
+
+T F 1. Clay is smaller than sand.
+T F 2. Loam is pure clay.
+
+Answers
+1. T
+2. F
+""",
+        [("true_false", True), ("true_false", False)],
+    ),
+    "questions and answers in pairs": (
+        """Q: What is the smallest particle?
+A: Clay
+
+Q: How much of a loam is pore space, in per cent?
+A: 50
+
+Q: Is peat a mineral soil?
+A: False
+""",
+        [("fill_in", ["Clay"]), ("numeric", [(50, 50)]), ("true_false", False)],
+    ),
+    "pairs on lines": (
+        """1. Match each term with its meaning.
+clay - the finest particle
+sand - the coarsest particle
+2. Match:
+a. clay -> fine
+b. sand -> coarse
+""",
+        [
+            ("matching", ["clay=the finest particle", "sand=the coarsest particle"]),
+            ("matching", ["clay=fine", "sand=coarse"]),
+        ],
+    ),
+    "the correct order by numbers": (
+        """1. Arrange the horizons from the top:
+1) B
+2) A
+3) O
+Correct order: 3, 2, 1
+2. Put in order:
+a. sand
+b. clay
+c. silt
+Answer: b -> c -> a
+""",
+        [("ordering", ["O", "A", "B"]), ("ordering", ["clay", "silt", "sand"])],
+    ),
+    "answers in brackets": (
+        """Fill in the blanks.
+1. The finest particle is [clay].
+2. [Loam/A loam] holds sand, silt and [clay].
+""",
+        [("fill_in", ["clay"]), ("cloze", [["Loam/A loam"], ["clay"]])],
+    ),
+    "shares in per cent": (
+        """1. Which are particles of soil?
+a. clay (50%)
+b. sand (50%)
+c. glass (-50%)
+""",
+        [("multiple_response", ["clay", "sand"])],
+    ),
     "a key list in words": (
         """1. The finest is ____.
 2. The coarsest is ____.
@@ -367,3 +433,43 @@ def test_a_passage_belongs_to_the_questions_that_it_names():
     bank = read_source(("test.txt", SECTIONS["a passage for some"][0].encode())).bank
     assert [item.stimulus for item in bank.items] == ["s1", "s1", None]
     assert bank.stimuli[0].content.startswith("<p>Water moves")
+
+
+CODE = """1. What does it print?
+
+    for n in range(3):
+        print(n)
+
+a. 0 1 2
+*b. nothing
+
+2. What is x behind the loop?
+int x = 0;
+while (x < 3) {
+    x++;
+}
+*a. 3
+b. 2
+
+3. Which soil is it,
+    when the water stands and
+    the roots are brown?
+*a. gley
+b. sand
+
+4. What is wrong?
+```
+if n = 3:
+  stop
+```
+*a. the sign
+b. nothing
+"""
+
+
+def test_code_keeps_its_lines_and_words_run_on():
+    first, second, third, fourth = read_source(("test.txt", CODE.encode())).bank.items
+    assert first.stem == "<p>What does it print?</p><pre><code>for n in range(3):\n    print(n)</code></pre>"
+    assert second.stem.endswith("<pre><code>int x = 0;\nwhile (x &lt; 3) {\n    x++;\n}</code></pre>")
+    assert third.stem == "Which soil is it, when the water stands and the roots are brown?"
+    assert fourth.stem == "<p>What is wrong?</p><pre><code>if n = 3:\n  stop</code></pre>"

@@ -304,7 +304,7 @@ class _Rules:
             return False
         if number == expected:
             listed = walk.section_type in _LISTED or walk.ended_as_sentence()
-            return ended or spelled_out or walk.open_role != "stem" or listed
+            return ended or spelled_out or walk.open_role != "stem" or listed or (not walk.inner and walk.ended_short())
         if not (ended or spelled_out):
             return False
         if walk.choices > 1 and walk.open_role in ("choice", "key", "points") and walk.choices_begin():

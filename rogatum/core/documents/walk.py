@@ -9,6 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 LOOK_AHEAD = 14
+SHORT_LINE = 50
 _SECOND_CHOICE = re.compile(r"^\s*[*✓✔]?\s?\(?[bB][.):]\s")
 FIRST_LETTER = re.compile(r"^[*✓✔]?\s?\(?[aA][.)]")
 
@@ -87,6 +88,11 @@ class Walk:
         """Whether the line before ends as a stem may."""
         before = next((line.text.rstrip() for line in reversed(self.lines[: self.index]) if not line.blank), "")
         return before.endswith((".", "?", "!", ":", "_", ")", "]", "”", '"'))
+
+    def ended_short(self) -> bool:
+        """Whether the line before ends well before the margin, so that a number on the next one is no part of its sentence."""
+        before = next((line.text.rstrip() for line in reversed(self.lines[: self.index]) if not line.blank), "")
+        return len(before) < SHORT_LINE
 
     def open_passage(self) -> None:
         self.open_role, self.choices, self.style, self.answered = "passage", 0, "", True

@@ -117,6 +117,13 @@ class _SheetReader:
         text = " ".join(cell for cell in row if cell)
         if text:
             self.builder.account.leave(self._where(index), text)
+            self._show(row, "outside")
+
+    def _show(self, row: list[str], role: str, item: str | None = None) -> int:
+        """Adds a row to what is shown of the source; returns its number there."""
+        number = len(self.builder.view) + 1
+        self.builder.view.append(ViewLine(number, " | ".join(row), item, role, self.table.name))
+        return number
 
     def _without_headings(self) -> None:
         rows = [row for row in self.table.rows if any(row)]
@@ -142,6 +149,7 @@ class _SheetReader:
 
         if start >= 0:
             builder.account.claim(sum(map(bool, table.rows[start])))
+            self._show(table.rows[start], "heading")
             builder.note(COLUMNS_TAKEN.at(self._where(start), taken=_said(columns, table.rows[start])))
         headings = table.rows[start] if start >= 0 else []
         for index in range(max((len(row) for row in table.rows[start + 1 : after]), default=0)):
@@ -167,8 +175,7 @@ class _SheetReader:
                     heading = table.rows[start][column].strip() if start >= 0 else f"column {column + 1}"
                     item.metadata.setdefault(heading.lower(), []).append(row[column])
             path = [part for part in ([table.name] if self.several and table.name else []) + [reader.cell(row, "pool")] if part]
-            number = len(builder.view) + 1
-            builder.view.append(ViewLine(number, " | ".join(row), item.id, "item", table.name))
+            number = self._show(row, "item", item.id)
             builder.add(item, Place(where=where, first=number, last=number), path or None)
 
 
