@@ -6,11 +6,13 @@ import argparse
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import get_args
 
 from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats import FORMATS
+from rogatum.core.formats.base import Copy, WriteOptions
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import ReadOptions
 
@@ -48,6 +50,8 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("--to", required=True, dest="format_name")
     convert.add_argument("--out", required=True, type=Path)
     convert.add_argument("--format", dest="source_format")
+    convert.add_argument("--copy", default="teacher", choices=get_args(Copy), help="for whom a document is written")
+    convert.add_argument("--versions", type=int, default=1, metavar="N", help="in how many versions a paper test is written")
     convert.set_defaults(run=_convert)
     comparison = commands.add_parser("compare", help="print the ledger of two sources")
     comparison.add_argument("a", type=Path)
@@ -71,7 +75,8 @@ def _read(options: argparse.Namespace) -> int:
 
 def _convert(options: argparse.Namespace) -> int:
     reading = read_source(options.source, options.source_format)
-    export = export_bank(reading.bank, reading.media, options.format_name)
+    made = WriteOptions(copy=options.copy, versions=options.versions)
+    export = export_bank(reading.bank, reading.media, options.format_name, made)
     options.out.write_bytes(export.written.data)
     _print(export.ledger.model_dump_json(indent=1))
     return DONE if export.ledger.sound else DIFFERS

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
+from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, MultipleChoice, MultipleResponse
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
@@ -48,13 +49,20 @@ def _read_back(entry: Format, tree: SourceTree) -> Bank:
         return Bank()
 
 
-def export_bank(bank: Bank, media: MediaBox, format_name: str) -> Export:
+def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) -> Written:
+    assert entry.write is not None
+    if options.copy not in entry.copies or options.versions > entry.most_versions:
+        raise UnreadableSource(entry.label, "It is not written so.", f"Choose one of: {', '.join(entry.copies)}.")
+    return entry.write_copy(bank, media, options) if entry.write_copy else entry.write(bank, media)
+
+
+def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY) -> Export:
     """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written."""
     entry = format_named(format_name)
     if entry.write is None:
         format_named_for_writing = [e.name for e in writable_formats()]
         raise UnreadableSource(f"{entry.label}", "It is read but not written.", f"Choose {', '.join(format_named_for_writing)}.")
-    written = entry.write(bank, media)
+    written = _written(entry, bank, media, options)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
         shown = _as_shown(bank, entry, set(reasons))

@@ -26,6 +26,7 @@ from rogatum.core.items import (
     Ordering,
     Pair,
     PoolEntry,
+    Stimulus,
     TextAnswer,
     TextBlank,
     TrueFalse,
@@ -142,12 +143,17 @@ def _information(draw, carries, common) -> Item:
 
 
 def _cloze(draw, carries, common) -> Item:
+    shares = [0.5, 0.25, 0.25] if carries.choice_blanks else [0.5, 0.5]
     blanks = [
-        TextBlank(id="b1", answers=_answers(draw, carries), share=0.5),
-        NumericBlank(id="b2", answers=_numbers(draw, carries), share=0.25),
-        ChoiceBlank(id="b3", choices=[Choice(id="x", content="one", weight=1), Choice(id="y", content="two")], share=0.25),
+        TextBlank(id="b1", answers=_answers(draw, carries), share=shares[0]),
+        NumericBlank(id="b2", answers=_numbers(draw, carries), share=shares[1]),
     ]
-    stem = f"{draw(contents(carries))} {blank_marker('b1')} and {blank_marker('b2')} or {blank_marker('b3')} end"
+    stem = f"{draw(contents(carries))} {blank_marker('b1')} and {blank_marker('b2')}"
+    if carries.choice_blanks:
+        of_two = [Choice(id="x", content="one", weight=1), Choice(id="y", content="two")]
+        blanks.append(ChoiceBlank(id="b3", choices=of_two, share=shares[2]))
+        stem += f" or {blank_marker('b3')}"
+    stem += " end"
     return Cloze(**common | {"stem": stem, "feedback": {}}, blanks=blanks)
 
 
@@ -184,6 +190,10 @@ def banks(draw, carries: Carries) -> Bank:
     """A bank of up to five items of which the format promises to carry everything."""
     count = draw(st.integers(1, 5))
     bank = Bank(title="Soils", items=[draw(items(carries, n)) for n in range(1, count + 1)])
+    if carries.stimuli and draw(st.booleans()):
+        bank.stimuli = [Stimulus(id="s1", content=draw(contents(carries)))]
+        for item in bank.items[: draw(st.integers(1, count))]:
+            item.stimulus = "s1"
     if carries.pools:
         bank.pools = [PoolEntry(path=["Soils", "Texture"], items=[item.id for item in bank.items])]
     return bank

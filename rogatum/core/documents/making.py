@@ -37,6 +37,7 @@ from rogatum.core.items import (
     MultipleChoice,
     MultipleResponse,
     Numeric,
+    NumericBlank,
     Ordering,
     Pair,
     TextAnswer,
@@ -130,6 +131,8 @@ class Maker:
             return self._essay()
         if named == "fill_in":
             return self._fill_in(texts_of(self._one_key()))
+        if named == "ordering" and self.draft.choices:
+            return self._ordering(stated=True) or self._by_form()
         return self._by_form()
 
     def _one_key(self) -> str:
@@ -206,10 +209,7 @@ class Maker:
 
     def _with_blanks(self, pattern: re.Pattern[str], answers: list[list[str]]) -> Cloze | None:
         """A cloze whose blanks stand where the pattern is; None where they are not as many as the answers."""
-        blanks: list[Blank] = [
-            TextBlank(id=f"b{n}", answers=[TextAnswer(text=text) for text in texts], share=1 / len(answers))
-            for n, texts in enumerate(answers, 1)
-        ]
+        blanks = [_blank(f"b{n}", texts, 1 / len(answers)) for n, texts in enumerate(answers, 1)]
         ids = iter(blank.id for blank in blanks)
         stem, marked = pattern.subn(lambda _: f'<span data-blank="{next(ids, "")}"></span>', self.stem)
         return Cloze(id=self.id, stem=stem, blanks=blanks) if marked == len(blanks) else None
@@ -298,13 +298,17 @@ class Maker:
             self.note(KEYS_DISAGREE, first="True", second="False")
         return TrueFalse(id=self.id, stem=self.stem, answer=marked[0] if len(answers) == 1 else None)
 
-    def _ordering(self) -> Item | None:
+    def _ordering(self, stated: bool = False) -> Item | None:
         """Steps to be put in order: the key names all of them."""
         labels = [lines[0].label for lines in self.draft.choices]
         key = re.sub(r"\s*(?:→|-+>|>|<)\s*", ", ", self._one_key())
         order = letters_of(key) or self._letters_of_numbers(key)
-        asked = self.draft.section.type == "ordering" or re.search(r"\b(?:order|sequence|arrange|rank)\b", self.draft.text, re.I)
-        if not asked or len(order) < 3 or sorted(order) != sorted(labels):
+        asked = (
+            stated
+            or self.draft.section.type == "ordering"
+            or re.search(r"\b(?:order|sequence|arrange|rank)\b", self.draft.text, re.I)
+        )
+        if not asked or len(order) < (2 if stated else 3) or sorted(order) != sorted(labels):
             return None
         texts = {lines[0].label: self.content(content_of(lines)) for lines in self.draft.choices}
         return Ordering(id=self.id, stem=self.stem, sequence=[texts[label] for label in order])
@@ -447,3 +451,11 @@ class Maker:
         elif section.points_each is not None:
             item.points = section.points_each * len(group.drafts)
         return item
+
+
+def _blank(name: str, texts: list[str], share: float) -> Blank:
+    """A blank with its answers; a lone number makes it numeric, as it does a whole item."""
+    number = number_of(texts[0]) if len(texts) == 1 else None
+    if number is not None:
+        return NumericBlank(id=name, answers=[number.answer], share=share)
+    return TextBlank(id=name, answers=[TextAnswer(text=text) for text in texts], share=share)

@@ -6,7 +6,6 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from rogatum.core.content import escape
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft
@@ -17,6 +16,8 @@ from rogatum.core.items import Pair
 Content = Callable[[str], str]
 # What may stand between a left and a right; a tab may not, for columns need not pair what they put side by side.
 SIGNS = ("->", "→", "=>", "⇒", " = ", " – ", " — ", " - ")
+_GAP = re.compile(r"\s{3,}|\t")
+_SIDE = re.compile(r"\s*_*\s*(?:(?P<number>\d{1,2})|\(?(?P<letter>[A-Za-z]))[.)]\s*(?=\S)")
 _LABEL = re.compile(r"^\s*\(?(?:\d{1,2}|[A-Za-z])[.)]\s+")
 
 
@@ -38,15 +39,13 @@ def pairs_by_key(draft: Draft, key: str, content: Content) -> Paired | None:
     rights = {lines[0].label: content(content_of(lines)) for lines in draft.choices}
     stem: list[Line] = []
     for line in draft.stem:
-        parts = re.split(r"\s{3,}|\t", line.text[line.start : line.end].strip())
-        found = False
-        for part in parts:
-            left, right = re.match(r"_*\s*(\d{1,2})[.)]\s*(.+)$", part), re.match(r"\(?([A-Za-z])[.)]\s*(.+)$", part)
-            if left and line is not draft.first:
-                lefts[int(left[1])], found = content(escape(left[2].strip(" _"))), True
-            elif right and line is not draft.first:
-                rights[right[1].lower()], found = content(escape(right[2])), True
-        if not found:
+        sides = _sides(line) if line is not draft.first else []
+        for label, side in sides:
+            if label.isdigit():
+                lefts[int(label)] = content(side.content())
+            else:
+                rights[label.lower()] = content(side.content())
+        if not sides:
             stem.append(line)
     pairs = [(lefts.get(number), rights.get(key.lower())) for number, key in entries]
     if any(left is None or right is None for left, right in pairs) or len(pairs) != len(lefts):
@@ -57,6 +56,28 @@ def pairs_by_key(draft: Draft, key: str, content: Content) -> Paired | None:
         [Pair(left=str(left), right=str(right)) for left, right in pairs],
         [text for text in rights.values() if text not in used],
     )
+
+
+def _sides(line: Line) -> list[tuple[str, Line]]:
+    """The numbered lefts and lettered rights of a line, side by side or alone, each with its label."""
+    found = []
+    end = len(line.text) if line.end is None else line.end
+    for start, stop in _cells(line.text, line.start, end):
+        label = _SIDE.match(line.text, start, stop)
+        if label:
+            rest = line.cut(label.end(), stop)
+            rest.keep(0)
+            found.append((label["number"] or label["letter"], rest))
+    return found
+
+
+def _cells(text: str, start: int, end: int) -> list[tuple[int, int]]:
+    """The stretches of a text between wide gaps."""
+    cells, at = [], start
+    for gap in _GAP.finditer(text, start, end):
+        cells.append((at, gap.start()))
+        at = gap.end()
+    return [*cells, (at, end)]
 
 
 def pairing_sign(draft: Draft) -> str:

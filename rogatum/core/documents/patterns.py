@@ -181,6 +181,7 @@ DIRECTION = re.compile(
     re.I,
 )
 MATCH_CUE = re.compile(r"\bmatch(?:ing|es)?\b|\bcolumn\s+(?:a|b|i|ii|1|2)\b", re.I)
+ORDER_CUE = re.compile(r"\b(?:order|sequence|arrange|rank)\b", re.I)
 SECTION_TYPES: tuple[tuple[str, re.Pattern[str]], ...] = (
     ("matching", re.compile(r"\bmatch(?:ing)?\b", re.I)),
     ("true_false", re.compile(r"\btrue\s*(?:or|/|-|and)\s*false\b|\bt\s*(?:/|or)\s*f\b", re.I)),
@@ -209,6 +210,7 @@ USE_FOR = re.compile(
     r"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbers?)\s+#?(?P<a>\d{1,3})\s*(?:-|–|—|to|through|and|&|,)\s*#?(?P<b>\d{1,3})\b",
     re.I,
 )
+USE_FOR_ONE = re.compile(r"\bfor\s+(?:the\s+)?(?:question|item|problem|exercise)\s+#?(?P<a>\d{1,3})\b", re.I)
 USE_CUE = re.compile(
     r"\b(?:use|refer|read|look|study|consult|based?|following|consider|examine|figure|passage|table|map|graph|diagram|notes?|data|case)\b",
     re.I,

@@ -141,13 +141,13 @@ class _Rules:
 
     def _use(self, line: Line) -> list[Line]:
         """A line that says which questions a passage or a figure is for."""
-        match = p.USE_FOR.search(line.text)
+        match = p.USE_FOR.search(line.text) or p.USE_FOR_ONE.search(line.text)
         if match is None or not p.USE_CUE.search(line.text) or not _is_short(line):
             return []
         if p.STEM.match(line.text) or not (line.after_blank or self.walk.item < 0 or self.walk.after_heading):
             return []
-        first, last = int(match["a"]), int(match["b"])
-        if last <= first:
+        first, last = int(match["a"]), int(match[match.lastindex or 1])
+        if last < first or (last == first and match.re is p.USE_FOR):
             return []
         line.role, line.label = "use", f"{first}-{last}"
         self.walk.open_passage()

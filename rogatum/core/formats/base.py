@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Literal, get_args
+from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
 from rogatum.core.content import Notes, rich
@@ -40,6 +40,7 @@ class Carries:
     partial_credit: bool = False
     all_or_nothing: bool = False
     regex: bool = False
+    choice_blanks: bool = False
     sample_answer: bool = False
 
 
@@ -59,6 +60,7 @@ EVERYTHING = Carries(
     partial_credit=True,
     all_or_nothing=True,
     regex=True,
+    choice_blanks=True,
     sample_answer=True,
 )
 
@@ -104,8 +106,34 @@ class Written:
     findings: list[Finding] = field(default_factory=list)
 
 
+Copy = Literal["teacher", "student", "key list"]
+
+
+@dataclass(frozen=True)
+class WriteOptions:
+    """How a document for people is written.
+
+    `copy` is for whom: a teacher, with key, points and feedback; a student, without; or a student with the key as a list at
+    the end. `versions` is in how many versions a paper test is written, each in an order of its own.
+    """
+
+    copy: Copy = "teacher"
+    versions: int = 1
+
+
+TEACHERS_COPY = WriteOptions()
+
+
 Reader = Callable[[SourceTree], Reading]
 Writer = Callable[[Bank, MediaBox], Written]
+
+
+class CopyWriter(Protocol):
+    """A writer that heeds options; the teacher's copy without them."""
+
+    def __call__(self, bank: Bank, media: MediaBox, options: WriteOptions = ..., /) -> Written: ...
+
+
 Sniffer = Callable[[SourceTree], float]
 
 
@@ -124,6 +152,10 @@ class Format:
     package: bool = False
     # A document that people wrote: a list of its keys may stand in another one.
     document: bool = False
+    # How it is written with options, as which copies and in how many versions at most, where it is for people.
+    write_copy: CopyWriter | None = None
+    copies: tuple[Copy, ...] = ("teacher",)
+    most_versions: int = 1
 
 
 class BankBuilder:

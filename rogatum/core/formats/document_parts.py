@@ -2,24 +2,50 @@
 
 from __future__ import annotations
 
-from rogatum.core.content import escape
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from rogatum.core.content import comparable, escape
+from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.numbers import exact_number
 from rogatum.core.items import (
+    Bank,
+    ChoiceBlank,
+    Cloze,
     Essay,
     FillIn,
     Item,
     ItemType,
+    Matching,
     MultipleChoice,
     MultipleResponse,
     Numeric,
     NumericAnswer,
+    NumericBlank,
+    Ordering,
+    Stimulus,
+    TextAnswer,
     TrueFalse,
 )
+from rogatum.core.quizzes.draws import shuffled
+from rogatum.core.quizzes.marking import rights
 from rogatum.core.type_words import TYPE_LABELS
 
 HELD: frozenset[ItemType] = frozenset(
-    {"multiple_choice", "multiple_response", "true_false", "fill_in", "numeric", "essay", "information"}
+    (
+        "multiple_choice",
+        "multiple_response",
+        "true_false",
+        "fill_in",
+        "numeric",
+        "cloze",
+        "matching",
+        "ordering",
+        "essay",
+        "information",
+    )
 )
+MOST_LETTERS = 26
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}
 METADATA = {
     "difficulty": "Difficulty",
@@ -37,11 +63,16 @@ def head_labels(item: Item) -> Labelled:
     """Title, type, points and metadata, as (label, content)."""
     found: Labelled = [("Title", escape(item.title))] if item.title else []
     # The form says the type of a question with choices or an answer; these others look like one another.
-    if item.type in ("multiple_response", "essay", "information", "fill_in"):
+    if item.type in ("multiple_response", "essay", "information", "fill_in", "cloze", "matching", "ordering"):
         found.append(("Type", TYPE_LABELS[item.type]))
     if item.points is not None:
         found.append(("Points", f"{item.points:g}"))
     return found + [(METADATA[label], escape("; ".join(values))) for label, values in item.metadata.items() if label in METADATA]
+
+
+def points_behind(item: Item) -> str:
+    """The points as they stand behind a stem in a student's copy."""
+    return "" if item.points is None else f" ({item.points:g} {'point' if item.points == 1 else 'points'})"
 
 
 def feedback_labels(item: Item) -> Labelled:
@@ -49,26 +80,133 @@ def feedback_labels(item: Item) -> Labelled:
 
 
 def choices_of(item: Item) -> list[tuple[bool, str]]:
-    """The choices as (whether it is in the key, content)."""
+    """What letters stand before, as (whether it is in the key, content).
+
+    The rights of a matching and the steps of an ordering stand in an order that does not give the answer away and is the same
+    each time.
+    """
     if isinstance(item, MultipleResponse):
         return [(choice.weight > 0, choice.content) for choice in item.choices]
-    return [(choice.weight == 1, choice.content) for choice in item.choices] if isinstance(item, MultipleChoice) else []
+    if isinstance(item, MultipleChoice):
+        return [(choice.weight == 1, choice.content) for choice in item.choices]
+    if isinstance(item, Matching):
+        return [(False, content) for content in shuffled(rights(item), comparable(item.stem))]
+    if isinstance(item, Ordering):
+        return [(False, content) for content in shuffled(item.sequence, comparable(item.stem))]
+    return []
+
+
+def lefts_of(item: Item) -> list[str]:
+    """What is matched, which numbers stand before."""
+    return [pair.left for pair in item.pairs] if isinstance(item, Matching) else []
 
 
 def key_text(item: Item) -> str:
-    """What stands behind “Answer:”; empty where there is no such line."""
+    """What stands behind “Answer:”; empty where marks or letters of choices tell the key, or where there is none."""
     if isinstance(item, TrueFalse):
         return "" if item.answer is None else str(item.answer)
     if isinstance(item, FillIn):
-        return "; ".join(answer.text for answer in item.answers if answer.weight == 1)
+        return "; ".join(_texts(item.answers))
     if isinstance(item, Numeric):
         return _numeric_key(item)
-    return ""
+    if isinstance(item, Cloze):
+        return "; ".join(_blank_key(blank) for blank in item.blanks)
+    shown = [content for _, content in choices_of(item)]
+    if isinstance(item, Matching):
+        return ", ".join(f"{n}-{letter(shown.index(pair.right))}" for n, pair in enumerate(item.pairs, 1))
+    return ", ".join(letter(shown.index(content)) for content in item.sequence) if isinstance(item, Ordering) else ""
 
 
 def key_letters(item: Item) -> str:
     """The letters of the key of an item with choices: "B", "A, C"."""
-    return ", ".join(chr(ord("A") + n) for n, (right, _) in enumerate(choices_of(item)) if right)
+    return ", ".join(letter(n) for n, (right, _) in enumerate(choices_of(item)) if right)
+
+
+def letter(position: int) -> str:
+    """The letter of a choice, counted from 0."""
+    return chr(ord("A") + position) if position < MOST_LETTERS else str(position + 1)
+
+
+def _texts(answers: list[TextAnswer]) -> list[str]:
+    return [answer.text for answer in answers if answer.weight == 1]
+
+
+def _blank_key(blank: object) -> str:
+    if isinstance(blank, NumericBlank):
+        return _number_key(blank.answers[0])
+    return " / ".join(_texts(getattr(blank, "answers", [])))
+
+
+def why_not_held(item: Item) -> str:
+    """Why a document cannot hold an item; empty where it can."""
+    if item.type not in HELD:
+        return f"has no {TYPE_LABELS[item.type]} items"
+    if len(choices_of(item)) > MOST_LETTERS:
+        return f"has letters for {MOST_LETTERS} choices, and this item has more"
+    if isinstance(item, Cloze):
+        if any(isinstance(blank, ChoiceBlank) for blank in item.blanks):
+            return "has no blanks with choices of their own"
+        if len(item.blanks) < 2 or not all(_blank_key(blank) for blank in item.blanks if not isinstance(blank, NumericBlank)):
+            return "has no text with one blank, or with a blank that has no answer"
+    if isinstance(item, Ordering | Matching) and len(choices_of(item)) < 2:
+        return "has no letters for fewer than two choices"
+    if isinstance(item, Ordering) and len(set(item.sequence)) < len(item.sequence):
+        return "cannot order steps that are the same"
+    return ""
+
+
+@dataclass(frozen=True)
+class Entry:
+    """An item as it comes in a document: the headings before it, as (level, name), its passage where one begins, its number."""
+
+    item: Item
+    number: int
+    headings: list[tuple[int, str]] = field(default_factory=list)
+    passage: Stimulus | None = None
+    last: int = 0
+
+    @property
+    def use(self) -> str:
+        """The line that says which questions its passage is for."""
+        return (
+            f"Use this for questions {self.number} to {self.last}."
+            if self.last > self.number
+            else f"Use this for question {self.number}."
+        )
+
+
+def entries(bank: Bank, label: str, findings: list[Finding]) -> Iterator[Entry]:
+    """The items that a document holds, numbered through; the others become findings."""
+    paths, current = bank.pool_paths(), None
+    stimuli = {stimulus.id: stimulus for stimulus in bank.stimuli}
+    held: list[Item] = []
+    for item in bank.items:
+        if why := why_not_held(item):
+            findings.append(LEFT_OUT.at("", item.id, detail=f"{label} {why}."))
+        else:
+            held.append(item)
+    before: str | None = None
+    for number, item in enumerate(held, 1):
+        path = paths.get(item.id, ())
+        headings: list[tuple[int, str]] = []
+        if path != current and path:
+            shared = shared_names(current or (), path)
+            headings = [(level, name) for level, name in enumerate(path) if level >= shared]
+            current = path
+        passage = stimuli.get(item.stimulus or "") if headings or item.stimulus != before else None
+        before = item.stimulus
+        run = _run_of(held, number - 1, paths) if passage else 0
+        yield Entry(item, number, headings, passage, number + run)
+
+
+def _run_of(items: list[Item], start: int, paths: dict[str, tuple[str, ...]]) -> int:
+    """How many items behind one have its stimulus too, below the same heading."""
+    run = 0
+    for item in items[start + 1 :]:
+        if item.stimulus != items[start].stimulus or paths.get(item.id) != paths.get(items[start].id):
+            break
+        run += 1
+    return run
 
 
 def _numeric_key(item: Numeric) -> str:

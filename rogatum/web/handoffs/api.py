@@ -6,10 +6,11 @@ from datetime import datetime
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats import FORMATS, format_named
+from rogatum.core.formats.base import Copy, WriteOptions
 from rogatum.web.courses.services import course_for
 from rogatum.web.handoffs import services
 from rogatum.web.handoffs.models import HandOff
@@ -30,12 +31,16 @@ class FormatOut(Schema):
     types: list[str]
     carries: list[str]
     lacks: list[str]
+    copies: list[Copy]
+    most_versions: int
 
 
 class HandOffIn(Schema):
     format: str
     selection: Selection | None = None
     quiz: int | None = None
+    copy_for: Copy = "teacher"
+    versions: int = Field(1, ge=1, le=26)
 
 
 class HandOffRow(Schema):
@@ -48,6 +53,8 @@ class HandOffRow(Schema):
     created: datetime
     totals: Totals
     file_name: str
+    # For whom and in how many versions, where that is not the usual.
+    made_as: str = ""
 
 
 class HandOffOut(HandOffRow):
@@ -65,6 +72,7 @@ def _row(handoff: HandOff) -> dict[str, object]:
         "created": handoff.created,
         "totals": handoff.ledger["totals"],
         "file_name": services.file_name(handoff),
+        "made_as": services.made_as(handoff),
     }
 
 
@@ -80,6 +88,8 @@ def list_formats(request: HttpRequest) -> object:
             write=entry.write is not None,
             types=sorted(entry.carries.types),
             carries=[flag.replace("_", " ") for flag in flags if getattr(entry.carries, flag)],
+            copies=list(entry.copies),
+            most_versions=entry.most_versions,
             lacks=[flag.replace("_", " ") for flag in flags if not getattr(entry.carries, flag)],
         )
         for entry in FORMATS
@@ -99,7 +109,8 @@ def add_handoff(request: HttpRequest, course_id: int, body: HandOffIn) -> object
     if quiz is not None:
         course = quiz.course
     selection = body.selection or (None if quiz else Selection(all_matching=True))
-    return services.start_handoff(course, request.user, body.format, selection, quiz)
+    options = WriteOptions(copy=body.copy_for, versions=body.versions)
+    return services.start_handoff(course, request.user, body.format, selection, quiz, options)
 
 
 @router.get("/handoffs/{handoff_id}", response=HandOffOut, operation_id="handoffs_get")

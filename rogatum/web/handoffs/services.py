@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Iterable, Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from django.db.models import QuerySet
 from rogatum.core.content import media_refs, with_refs
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats import Written, format_named, writable_formats
+from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.item_parts import contents
 from rogatum.core.items import Bank, DrawEntry, SourceInfo, Stimulus
 from rogatum.core.rewriting import map_content
@@ -30,6 +32,7 @@ from rogatum.web.pools.services import Selection, path_of, selected
 from rogatum.web.quizzes.models import Part, Quiz
 from rogatum.web.quizzes.services import candidates
 
+_COPY_WORDS = {"student": "for students", "key list": "for students with keys"}
 _SHA = re.compile(r"media/([0-9a-f]{64})")
 
 
@@ -37,11 +40,20 @@ def handoffs_for(user: Any) -> QuerySet[HandOff]:
     return HandOff.objects.filter(course__in=courses_for(user))
 
 
-def start_handoff(course: Course, user: Any, format_name: str, selection: Selection | None, quiz: Quiz | None) -> Job:
+def start_handoff(
+    course: Course,
+    user: Any,
+    format_name: str,
+    selection: Selection | None,
+    quiz: Quiz | None,
+    options: WriteOptions = TEACHERS_COPY,
+) -> Job:
     """Starts an export of items or of a quiz. Raises NotPossible where there is nothing to hand on."""
     entry = format_named(format_name)
     if entry not in writable_formats():
         raise NotPossible(f"{entry.label} is read but not written.", "Choose another format.", status=422)
+    if options.copy not in entry.copies or options.versions > entry.most_versions:
+        raise NotPossible(f"{entry.label} is not written so.", "Choose another copy or fewer versions.", status=422)
     title, rows = _scope(course, selection, quiz)
     if not rows:
         raise NotPossible("There is nothing to hand on.", "Choose a pool or a quiz that has items.", status=422)
@@ -49,6 +61,7 @@ def start_handoff(course: Course, user: Any, format_name: str, selection: Select
         "format": format_name,
         "selection": selection.model_dump() if selection else None,
         "quiz": quiz.pk if quiz else None,
+        "options": asdict(options),
     }
     return start_job(course, user, "hand-off", f"Write {title} as {entry.label}", arguments)
 
@@ -73,7 +86,7 @@ def handoff_work(job: Job, progress: Progress) -> dict[str, Any]:
     progress(0, 3)
     bank, media = bank_of(course, title, rows, quiz)
     progress(1, 3)
-    export = export_bank(bank, media, job.arguments["format"])
+    export = export_bank(bank, media, job.arguments["format"], WriteOptions(**job.arguments.get("options") or {}))
     progress(2, 3)
     handoff = _keep(course, title, job, export.written, len(rows), export.ledger.model_dump())
     return {"handoff": handoff.pk, "sound": export.ledger.sound}
@@ -88,7 +101,7 @@ def _keep(course: Course, title: str, job: Job, written: Written, items: int, le
         course=course,
         title=title,
         format=job.arguments["format"],
-        scope={k: job.arguments[k] for k in ("selection", "quiz")},
+        scope={k: job.arguments.get(k) for k in ("selection", "quiz", "options")},
         sha256=sha256,
         suffix=written.suffix,
         size=len(written.data),
@@ -101,10 +114,18 @@ def handoff_path(sha256: str) -> Path:
     return Path(settings.HANDOFF_STORE) / sha256
 
 
+def made_as(handoff: HandOff) -> str:
+    """For whom a document was written and in how many versions, where that is not the usual."""
+    options = WriteOptions(**handoff.scope.get("options") or {})
+    words = [_COPY_WORDS[options.copy]] if options.copy != "teacher" else []
+    return ", ".join([*words, f"{options.versions} versions"] if options.versions > 1 else words)
+
+
 def file_name(handoff: HandOff) -> str:
     """A name that says what is inside, so that a folder of downloads stays readable."""
     base = re.sub(r"[^\w\-]+", "-", f"{handoff.course.name} {handoff.title}".strip()).strip("-")
-    return f"{base}-{handoff.format}{handoff.suffix}"
+    made = re.sub(r"[^\w]+", "-", made_as(handoff))
+    return f"{base}-{handoff.format}{'-' + made if made else ''}{handoff.suffix}"
 
 
 def bank_of(course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None = None) -> tuple[Bank, MediaBox]:

@@ -4,13 +4,15 @@ import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { client, ok } from '@/api/client'
+import { client, ok, type Schemas } from '@/api/client'
 import { formatsQuery, handoffsQuery, jobsQuery, poolsQuery, quizzesQuery } from '@/api/queries'
 import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { items, size, when } from '@/ui/words'
 
 import VerdictMark from './VerdictMark.vue'
+
+type Copy = NonNullable<Schemas['HandOffIn']['copy_for']>
 
 const course = useCourse()
 const route = useRoute()
@@ -22,10 +24,22 @@ const { data: quizzes } = useQuery(computed(() => quizzesQuery(course.value)))
 const { data: handoffs } = useQuery(computed(() => handoffsQuery(course.value)))
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
 const format = useStorage('rogatum-format', 'qti-1.2')
+const copy = useStorage<Copy>('rogatum-copy', 'teacher')
+const versions = useStorage('rogatum-versions', 1)
 const scope = ref(route.query.quiz ? `quiz-${String(route.query.quiz)}` : 'all')
 const started = ref('')
 const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
 const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))
+const copies = computed(() => chosen.value?.copies ?? [])
+const copyFor = computed<Copy>(() => (copies.value.includes(copy.value) ? copy.value : 'teacher'))
+const many = computed(() => Math.min(versions.value, chosen.value?.most_versions ?? 1))
+const COPY_WORDS: Record<Copy, string> = {
+  teacher: 'teacher: key, points, feedback',
+  student: 'students: no key',
+  'key list': 'students, with the key as a list at the end',
+}
+const copyWord = (name: Copy) =>
+  format.value === 'pdf' && name === 'teacher' ? 'students, with the key on a page of its own' : COPY_WORDS[name]
 
 const make = useMutation({
   mutationFn: () => {
@@ -36,6 +50,8 @@ const make = useMutation({
         params: { path: { course_id: course.value } },
         body: {
           format: format.value,
+          copy_for: copyFor.value,
+          versions: many.value,
           quiz: kind === 'quiz' ? Number(id) : null,
           selection:
             kind === 'quiz' ? null : { ids: [], all_matching: true, pool, with_subpools: true, query: '', type: '' },
@@ -93,6 +109,26 @@ watch(jobs, (now) => {
           </span>
         </label>
       </div>
+      <template v-if="copies.length > 1">
+        <span id="for">For</span>
+        <div class="row options" role="radiogroup" aria-labelledby="for">
+          <label v-for="name in copies" :key="name">
+            <input type="radio" name="copy" :value="name" :checked="name === copyFor" @change="copy = name" />
+            {{ copyWord(name) }}
+          </label>
+        </div>
+      </template>
+      <template v-if="(chosen?.most_versions ?? 1) > 1">
+        <label for="versions">In</label>
+        <div class="options">
+          <select id="versions" :value="many" @change="versions = Number(($event.target as HTMLSelectElement).value)">
+            <option v-for="n in chosen!.most_versions" :key="n" :value="n">
+              {{ n === 1 ? 'one version' : `${n} versions, A to ${String.fromCharCode(64 + n)}` }}
+            </option>
+          </select>
+          <span v-if="many > 1" class="soft">each in an order of its own, each with its key</span>
+        </div>
+      </template>
       <span />
       <div>
         <ElButton type="primary" native-type="submit" :loading="make.isPending.value || Boolean(started)">
@@ -111,7 +147,9 @@ watch(jobs, (now) => {
               handoff.title
             }}</RouterLink>
           </td>
-          <td>{{ handoff.label }}</td>
+          <td>
+            {{ handoff.label }}<span v-if="handoff.made_as" class="soft">, {{ handoff.made_as }}</span>
+          </td>
           <td class="number">{{ items(handoff.items) }}</td>
           <td>
             <VerdictMark
@@ -143,7 +181,8 @@ watch(jobs, (now) => {
 }
 
 .choose > label,
-#as {
+#as,
+#for {
   padding-top: 5px;
   font-weight: 500;
 }
@@ -177,6 +216,16 @@ watch(jobs, (now) => {
   background: var(--rog-joined);
 }
 
+.options {
+  padding-top: 5px;
+  gap: 8px 22px;
+}
+
+.options select {
+  margin-right: 10px;
+}
+
+.options input,
 .formats input {
   accent-color: var(--rog-ink);
 }

@@ -1,6 +1,8 @@
 """Marked text: numbered stems, lettered choices, keys by asterisk, by answer line or by a list at the end."""
 
-from rogatum.core.formats.base import Carries, Format
+from typing import get_args
+
+from rogatum.core.formats.base import Carries, Copy, Format
 from rogatum.core.formats.document_parts import HELD
 from rogatum.core.formats.marked_text.read import looks_like_marked_text, read_marked_text
 from rogatum.core.formats.marked_text.write import write_marked_text
@@ -12,6 +14,8 @@ FORMAT = Format(
     sniff=looks_like_marked_text,
     read=read_marked_text,
     write=write_marked_text,
+    write_copy=write_marked_text,
+    copies=get_args(Copy),
     document=True,
     carries=Carries(
         types=HELD,
@@ -21,6 +25,7 @@ FORMAT = Format(
         metadata=True,
         titles=True,
         pools=True,
+        stimuli=True,
         all_or_nothing=True,
         sample_answer=True,
     ),

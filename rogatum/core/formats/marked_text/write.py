@@ -3,31 +3,28 @@
 from __future__ import annotations
 
 from rogatum.core.content import plain_text
-from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.findings import Finding
 from rogatum.core.formats import document_parts as parts
-from rogatum.core.formats.base import Written
+from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, Item
 from rogatum.core.sources import MediaBox
-from rogatum.core.type_words import TYPE_LABELS
 
 
-def write_marked_text(bank: Bank, _media: MediaBox) -> Written:
+def write_marked_text(bank: Bank, _media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as one text file in UTF-8, numbered through."""
     findings: list[Finding] = []
-    paths, current = bank.pool_paths(), None
     blocks = [bank.title] if bank.title and not bank.pools else []
-    number = 0
-    for item in bank.items:
-        if item.type not in parts.HELD:
-            findings.append(LEFT_OUT.at("", item.id, detail=f"Marked text has no {TYPE_LABELS[item.type]} items."))
-            continue
-        path = paths.get(item.id, ())
-        if path != current and path:
-            shared = parts.shared_names(current or (), path)
-            blocks += [f"{'#' * (level + 1)} {name}" for level, name in enumerate(path) if level >= shared]
-            current = path
-        number += 1
-        blocks.append("\n".join([f"{number}. {text_of(item.stem)}", *_lines(item)]))
+    keys: list[str] = []
+    for entry in parts.entries(bank, "Marked text", findings):
+        blocks += [f"{'#' * (level + 1)} {name}" for level, name in entry.headings]
+        if entry.passage:
+            blocks.append(f"{entry.use}\n\n{text_of(entry.passage.content)}")
+        own = _teachers_lines if options.copy == "teacher" else _students_lines
+        blocks.append("\n".join(own(entry)))
+        if key := parts.key_letters(entry.item) or parts.key_text(entry.item):
+            keys.append(f"{entry.number}. {key}")
+    if options.copy == "key list" and keys:
+        blocks.append("\n".join(["Answer key", *keys]))
     return Written(("\n\n".join(blocks) + "\n").encode(), ".txt", findings)
 
 
@@ -36,10 +33,24 @@ def text_of(content: str) -> str:
     return plain_text(content, math=lambda tex: f"\\({tex}\\)")
 
 
-def _lines(item: Item) -> list[str]:
-    lines = [f"{label}: {text_of(text)}" for label, text in parts.head_labels(item)]
-    for index, (right, content) in enumerate(parts.choices_of(item)):
-        lines.append(f"{'*' if right else ''}{chr(ord('a') + index)}. {text_of(content)}")
+def _teachers_lines(entry: parts.Entry) -> list[str]:
+    item = entry.item
+    lines = _asked(entry, "", marked=True)
     if key := parts.key_text(item):
         lines.append(f"Answer: {key}")
-    return lines + [f"{label}: {text_of(text)}" for label, text in parts.essay_labels(item) + parts.feedback_labels(item)]
+    labels = parts.head_labels(item) + parts.essay_labels(item) + parts.feedback_labels(item)
+    return lines + [f"{label}: {text_of(text)}" for label, text in labels]
+
+
+def _students_lines(entry: parts.Entry) -> list[str]:
+    return _asked(entry, parts.points_behind(entry.item), marked=False)
+
+
+def _asked(entry: parts.Entry, points: str, marked: bool) -> list[str]:
+    """What is asked, with the right choices marked or not."""
+    item: Item = entry.item
+    lines = [f"{entry.number}. {text_of(item.stem)}{points}"]
+    lines += [f"{n}. {text_of(left)}" for n, left in enumerate(parts.lefts_of(item), 1)]
+    for position, (right, content) in enumerate(parts.choices_of(item)):
+        lines.append(f"{'*' if right and marked else ''}{parts.letter(position).lower()}. {text_of(content)}")
+    return lines

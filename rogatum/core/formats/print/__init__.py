@@ -9,6 +9,9 @@ FORMAT = Format(
     suffix=".pdf",
     sniff=lambda _tree: 0.0,
     write=write_pdf,
+    write_copy=write_pdf,
+    copies=("teacher", "student"),
+    most_versions=6,
     carries=Carries(
         types=frozenset(
             {
@@ -30,6 +33,7 @@ FORMAT = Format(
         media=True,
         pools=True,
         stimuli=True,
+        choice_blanks=True,
         sample_answer=True,
     ),
 )

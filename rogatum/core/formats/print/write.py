@@ -11,17 +11,16 @@ import typst
 from rogatum.core.content import blanks_of
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats import document_parts as parts
-from rogatum.core.formats.base import Written
+from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.item_parts import contents as all_contents
-from rogatum.core.items import Bank, ChoiceBlank, Cloze, FillIn, Item, Matching, NumericBlank, Ordering, TrueFalse
-from rogatum.core.quizzes.draws import shuffled
-from rogatum.core.quizzes.marking import rights
+from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, NumericBlank
+from rogatum.core.quizzes.versions import version_name, version_of
 from rogatum.core.sources import MediaBox
 
 PRELUDE = """
 #set document(title: TITLE, date: none)
-#set page(paper: "a4", margin: 22mm, numbering: "1 / 1")
+#set page(paper: "a4", margin: 22mm)
 #set text(font: ("Libertinus Serif",), size: 11pt)
 #set par(leading: 0.62em)
 #let blank() = box(width: 32mm, stroke: (bottom: 0.5pt))
@@ -37,31 +36,54 @@ NAME_LINE = "#v(2mm) Name #box(width: 70mm, stroke: (bottom: 0.5pt)) #h(8mm) Dat
 PASSAGE = "#block(above: 1.8em, inset: (left: 4mm), stroke: (left: 1pt))[{}]"
 
 
-def write_pdf(bank: Bank, media: MediaBox) -> Written:
-    """The bank as a paper test in PDF with a key; kinds that paper cannot hold become findings."""
+def write_pdf(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
+    """The bank as a paper test in PDF, each version with its key; kinds that paper cannot hold become findings."""
+    contents = [content for item in bank.items for content in all_contents(item)]
+    prepare_formulas([*contents, *(stimulus.content for stimulus in bank.stimuli)])
+    title = bank.title or "Test"
     with tempfile.TemporaryDirectory() as folder:
-        paper = _Paper(bank, media, Path(folder))
+        pictures = _Pictures(media, Path(folder))
+        papers = []
+        for number in range(options.versions):
+            name = f"{title}, version {version_name(number)}" if options.versions > 1 else title
+            papers.append(_Paper(version_of(bank, number), name, pictures))
+        page = [PRELUDE.replace("TITLE", _string(title)), *(paper.source() for paper in papers)]
+        if options.copy == "teacher":
+            page += [paper.key_page() for paper in papers]
         source = Path(folder) / "paper.typ"
-        source.write_text(paper.source(), encoding="utf-8")
+        source.write_text("\n\n".join(page), encoding="utf-8")
         data = typst.compile(str(source), root=folder, timestamp=0)
-    return Written(bytes(data), ".pdf", paper.findings)
+    return Written(bytes(data), ".pdf", papers[0].findings)
+
+
+class _Pictures:
+    """The pictures of a bank as files beside the source, each made when it is first named."""
+
+    def __init__(self, media: MediaBox, folder: Path) -> None:
+        self.media, self.folder = media, folder
+        self.made: dict[str, str] = {}
+
+    def file_of(self, ref: str) -> str:
+        if ref not in self.media or self.media.entry(ref).type not in PRINTABLE:
+            return ""
+        if ref not in self.made:
+            name = f"picture{len(self.made) + 1}{Path(ref).suffix.lower()}"
+            with self.media.open(ref) as stream:
+                (self.folder / name).write_bytes(stream.read())
+            self.made[ref] = name
+        return self.made[ref]
 
 
 class _Paper:
-    def __init__(self, bank: Bank, media: MediaBox, folder: Path) -> None:
-        self.bank, self.media, self.folder = bank, media, folder
+    """One version of a test; its key is known when its source was made."""
+
+    def __init__(self, bank: Bank, title: str, pictures: _Pictures) -> None:
+        self.bank, self.title, self.pictures = bank, title, pictures
         self.findings: list[Finding] = []
-        self.pictures: dict[str, str] = {}
         self.keys: list[str] = []
 
     def source(self) -> str:
-        contents = [content for item in self.bank.items for content in all_contents(item)]
-        prepare_formulas([*contents, *(stimulus.content for stimulus in self.bank.stimuli)])
-        title = self.bank.title or "Test"
-        page = [PRELUDE.replace("TITLE", _string(title)), f"#text(size: 16pt, weight: 600)[{escaped(title)}]"]
-        page.append(
-            "#v(2mm) Name #box(width: 70mm, stroke: (bottom: 0.5pt)) #h(8mm) Date #box(width: 35mm, stroke: (bottom: 0.5pt))"
-        )
+        page = [_new_page(self.title), f"#text(size: 16pt, weight: 600)[{escaped(self.title)}]", NAME_LINE]
         stimuli = {stimulus.id: stimulus for stimulus in self.bank.stimuli}
         shown: set[str] = set()
         number = 0
@@ -81,33 +103,27 @@ class _Paper:
             page.append(f"#question({_string(shown_number)}, {_string(points)}, [{inner}])")
             if key := _key(self, item):
                 self.keys.append(f"#grid(columns: (9mm, 1fr), strong({_string(shown_number)}), [{key}])")
-        page += ["#pagebreak()", f"#text(size: 14pt, weight: 600)[{escaped('Key: ' + title)}]", "#v(3mm)", *self.keys]
         return "\n\n".join(page)
 
-    def text(self, content: str) -> str:
-        return markup(content, self.picture)
+    def key_page(self) -> str:
+        title = f"Key: {self.title}"
+        return "\n\n".join([_new_page(title), f"#text(size: 14pt, weight: 600)[{escaped(title)}]", "#v(3mm)", *self.keys])
 
-    def picture(self, ref: str) -> str:
-        """The file of a picture beside the source, made when it is first named."""
-        if ref not in self.media or self.media.entry(ref).type not in PRINTABLE:
-            return ""
-        if ref not in self.pictures:
-            name = f"picture{len(self.pictures) + 1}{Path(ref).suffix.lower()}"
-            with self.media.open(ref) as stream:
-                (self.folder / name).write_bytes(stream.read())
-            self.pictures[ref] = name
-        return self.pictures[ref]
+    def text(self, content: str) -> str:
+        return markup(content, self.pictures.file_of)
 
     def options(self, contents: list[str]) -> str:
-        return "".join(f"#choice([{_letter(n)}.], [{self.text(content)}])\n" for n, content in enumerate(contents))
+        return "".join(f"#choice([{parts.letter(n)}.], [{self.text(content)}])\n" for n, content in enumerate(contents))
+
+
+def _new_page(title: str) -> str:
+    """A page that begins a paper of its own; loose sheets are told by their foot."""
+    foot = f"context align(center, text(size: 9pt)[{escaped(title)} · #counter(page).display()])"
+    return f"#set page(footer: {foot})\n#counter(page).update(1)"
 
 
 def _string(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", " ") + '"'
-
-
-def _letter(position: int) -> str:
-    return chr(ord("A") + position) if position < 26 else str(position + 1)
 
 
 def _choices(paper: _Paper, item: Item) -> str:
@@ -116,18 +132,12 @@ def _choices(paper: _Paper, item: Item) -> str:
 
 def _matching(paper: _Paper, item: Item) -> str:
     assert isinstance(item, Matching)
-    lefts = "".join(f"#blank() #h(2mm) {paper.text(pair.left)} \\\n" for pair in item.pairs)
-    return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{paper.options(_mixed(item))}])"
-
-
-def _mixed(item: Matching) -> list[str]:
-    """The rights in an order that does not give the answer away, and is the same each time."""
-    return shuffled(rights(item), item.id)
+    lefts = "".join(f"#blank() #h(2mm) {n}. {paper.text(pair.left)} \\\n" for n, pair in enumerate(item.pairs, 1))
+    return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{_choices(paper, item)}])"
 
 
 def _ordering(paper: _Paper, item: Item) -> str:
-    assert isinstance(item, Ordering)
-    return paper.options(shuffled(item.sequence, item.id)) + "Order: #blank()"
+    return _choices(paper, item) + "Order: #blank()"
 
 
 def _cloze(paper: _Paper, item: Item) -> str:
@@ -158,16 +168,10 @@ def _key(paper: _Paper, item: Item) -> str:
     """The key of an item as it stands on the key's page."""
     if letters := parts.key_letters(item):
         return escaped(letters)
-    if isinstance(item, Matching):
-        mixed = _mixed(item)
-        return escaped(", ".join(f"{n}{_letter(mixed.index(pair.right))}" for n, pair in enumerate(item.pairs, 1)))
-    if isinstance(item, Ordering):
-        shown = shuffled(item.sequence, item.id)
-        return escaped(", ".join(_letter(shown.index(entry)) for entry in item.sequence))
     if isinstance(item, Cloze):
         return "; ".join(_blank_key(paper, item, n) for n in range(len(item.blanks)))
-    if isinstance(item, TrueFalse | FillIn) or item.type == "numeric":
-        return escaped(parts.key_text(item))
+    if key := parts.key_text(item):
+        return escaped(key)
     return "".join(paper.text(text) for _, text in parts.essay_labels(item))
 
 

@@ -1,6 +1,8 @@
 """Word documents, OpenDocument texts, RTF, web pages and Markdown, both ways."""
 
-from rogatum.core.formats.base import Carries, Format
+from typing import get_args
+
+from rogatum.core.formats.base import Carries, Copy, Format
 from rogatum.core.formats.document_parts import HELD
 from rogatum.core.formats.word_documents import read, sniff
 from rogatum.core.formats.word_documents.write import document_writer
@@ -15,6 +17,7 @@ _CARRIES = Carries(
     metadata=True,
     titles=True,
     pools=True,
+    stimuli=True,
     all_or_nothing=True,
     sample_answer=True,
 )
@@ -33,6 +36,8 @@ FORMATS = tuple(
         sniff=looks_like,
         read=reader,
         write=document_writer(name),
+        write_copy=document_writer(name),
+        copies=get_args(Copy),
         carries=_CARRIES,
         document=True,
     )

@@ -1,45 +1,52 @@
-"""Writes documents by pandoc from one page of HTML: real numbering, choices as a list within it, key and labels below."""
+"""Writes documents by pandoc from one page of HTML: real numbering, choices as a list of their own, key and labels below."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 
 from rogatum.core.content import blocks_of, escape, media_refs
-from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.findings import Finding
 from rogatum.core.formats import document_parts as parts
 from rogatum.core.formats import pandoc
-from rogatum.core.formats.base import Written
-from rogatum.core.items import Bank, Item
+from rogatum.core.formats.base import TEACHERS_COPY, CopyWriter, WriteOptions, Written
+from rogatum.core.items import Bank
 from rogatum.core.sources import MediaBox
-from rogatum.core.type_words import TYPE_LABELS
 
 _SUFFIXES = {"docx": ".docx", "odt": ".odt", "rtf": ".rtf", "html": ".html", "markdown": ".md"}
 _TEX = re.compile(r'<math\b[^>]*>.*?<annotation encoding="application/x-tex">(.*?)</annotation>.*?</math>', re.S)
+_BLANK = re.compile(r'<span data-blank="[^"]*">\s*</span>')
 _BLOCK = re.compile(r"^<(?:p|table|ul|ol|pre|blockquote)\b")
 
 
-def document_writer(kind: str) -> Callable[[Bank, MediaBox], Written]:
-    """The writer of one kind of document: the teacher's copy, with key, points and feedback."""
-    return lambda bank, media: _Document(bank, kind).written(media)
+def document_writer(kind: str) -> CopyWriter:
+    """The writer of one kind of document."""
+
+    def write(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
+        findings: list[Finding] = []
+        page = test_page(bank, findings, "A document", options)
+        files = {}
+        for ref in sorted({ref for ref in media_refs(page) if ref in media}):
+            with media.open(ref) as stream:
+                files[ref] = stream.read()
+        data = pandoc.written(page, kind, f"export{_SUFFIXES[kind]}", files)
+        return Written(data, _SUFFIXES[kind], findings)
+
+    return write
 
 
-def test_page(bank: Bank, findings: list[Finding], label: str) -> str:
+def test_page(bank: Bank, findings: list[Finding], label: str, options: WriteOptions = TEACHERS_COPY) -> str:
     """The bank as HTML; items that a document cannot hold become findings."""
-    paths, current = bank.pool_paths(), None
-    page = [f"<h1>{escape(bank.title)}</h1>"] if bank.title and not bank.pools else []
-    number = 0
-    for item in bank.items:
-        if item.type not in parts.HELD:
-            findings.append(LEFT_OUT.at("", item.id, detail=f"A {label} has no {TYPE_LABELS[item.type]} items."))
-            continue
-        path = paths.get(item.id, ())
-        if path != current and path:
-            shared = parts.shared_names(current or (), path)
-            page += [_heading(level, name) for level, name in enumerate(path) if level >= shared]
-            current = path
-        number += 1
-        page.append(_item(item, number))
+    page = [f"<p><strong>{escape(bank.title)}</strong></p>"] if bank.title and not bank.pools else []
+    keys: list[str] = []
+    for entry in parts.entries(bank, label, findings):
+        page += [_heading(level, name) for level, name in entry.headings]
+        if entry.passage:
+            page.append(f"<p>{entry.use}</p>{_blocks(entry.passage.content)}")
+        page.append(_teachers_item(entry) if options.copy == "teacher" else _asked(entry, parts.points_behind(entry.item)))
+        if key := parts.key_letters(entry.item) or parts.key_text(entry.item):
+            keys.append(f"<p>{entry.number}. {escape(key)}</p>")
+    if options.copy == "key list" and keys:
+        page += ["<h2>Answer key</h2>", *keys]
     return "\n".join(page)
 
 
@@ -48,18 +55,32 @@ def _heading(level: int, name: str) -> str:
     return f"<{tag}>{escape(name)}</{tag}>"
 
 
-def _item(item: Item, number: int) -> str:
-    """An item: its number is a list's, and so are the letters. What follows a first paragraph stands outside of the list."""
-    choices = parts.choices_of(item)
-    first, *rest = list(blocks_of(_with_tex(item.stem))) or [""]
-    html = f'<ol start="{number}"><li>{_block(first)}</li></ol>{"".join(map(_block, rest))}'
-    if choices:
-        html += f'<ol type="A">{"".join(f"<li>{_blocks(content)}</li>" for _, content in choices)}</ol>'
-    key = parts.key_letters(item) if choices else parts.key_text(item)
+def _teachers_item(entry: parts.Entry) -> str:
+    item = entry.item
+    key = parts.key_letters(item) or parts.key_text(item)
     labels = [("Answer", escape(key))] if key else []
     labels += parts.essay_labels(item) + parts.head_labels(item) + parts.feedback_labels(item)
     shown = "".join(_labelled(label, content) for label, content in labels)
-    return html + (f"<blockquote>{shown}</blockquote>" if shown else "")
+    return _asked(entry, "") + (f"<blockquote>{shown}</blockquote>" if shown else "")
+
+
+def _asked(entry: parts.Entry, points: str) -> str:
+    """What is asked: its number is a list's, and so are the letters. What follows a first paragraph stands outside of the list."""
+    first, *rest = list(blocks_of(_with_tex(_BLANK.sub("_____", entry.item.stem)))) or [""]
+    if not rest and not _BLOCK.match(first):
+        first += points
+    elif points:
+        rest.append(points.strip())
+    html = f'<ol start="{entry.number}"><li>{_block(first)}</li></ol>{"".join(map(_block, rest))}'
+    html += "".join(f"<p>{n}. {_inline(left)}</p>" for n, left in enumerate(parts.lefts_of(entry.item), 1))
+    if choices := parts.choices_of(entry.item):
+        html += f'<ol type="A">{"".join(f"<li>{_blocks(content)}</li>" for _, content in choices)}</ol>'
+    return html
+
+
+def _inline(content: str) -> str:
+    """Content within a paragraph that begins with a number."""
+    return re.sub(r"^<p>(.*?)</p>", r"\1", _with_tex(content), flags=re.S)
 
 
 def _block(block: str) -> str:
@@ -81,18 +102,3 @@ def _labelled(label: str, content: str) -> str:
 def _with_tex(content: str) -> str:
     """Formulas as TeX between brackets, which pandoc reads as it stands."""
     return _TEX.sub(lambda match: f"\\({match[1]}\\)", content)
-
-
-class _Document:
-    def __init__(self, bank: Bank, kind: str) -> None:
-        self.bank, self.kind = bank, kind
-        self.findings: list[Finding] = []
-
-    def written(self, media: MediaBox) -> Written:
-        page = test_page(self.bank, self.findings, "document")
-        files = {}
-        for ref in sorted({ref for ref in media_refs(page) if ref in media}):
-            with media.open(ref) as stream:
-                files[ref] = stream.read()
-        data = pandoc.written(page, self.kind, f"export{_SUFFIXES[self.kind]}", files)
-        return Written(data, _SUFFIXES[self.kind], self.findings)
