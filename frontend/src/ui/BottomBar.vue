@@ -84,7 +84,9 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
         {{ job.label }}<template v-if="job.total > 1">: {{ job.done }} of {{ job.total }}</template>
       </span>
       <span v-for="job in failed" :key="job.id" class="job failed">
-        <strong>{{ job.label }} failed.</strong> {{ job.problem?.fact }} {{ job.problem?.way_out }}
+        <span
+          ><strong>{{ job.label }} failed.</strong> {{ job.problem?.fact }} {{ job.problem?.way_out }}</span
+        >
         <button class="link-button" @click="retry.mutate(job.id)">Start again</button>
         <button class="link-button" @click="seen.mutate(job.id)">Put away</button>
       </span>
@@ -123,6 +125,10 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
   display: inline-flex;
   gap: 8px;
   align-items: center;
+}
+
+.job button {
+  flex: none;
 }
 
 .failed {

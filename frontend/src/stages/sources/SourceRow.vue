@@ -44,7 +44,7 @@ function expect(event: Event): void {
       </div>
     </td>
     <template v-if="source.problem">
-      <td colspan="5" class="problem">
+      <td colspan="5" :class="source.problem.keys ? 'keys' : 'problem'">
         <strong>{{ source.problem.fact }}</strong> {{ source.problem.way_out }}
         <form v-if="source.problem.keys && tests.length" class="join" @submit.prevent="chosen && emit('join', chosen)">
           <label :for="`test-${source.id}`">They are the keys of</label>
@@ -170,7 +170,6 @@ td {
   align-items: center;
   gap: 10px;
   margin-top: 7px;
-  color: var(--rog-ink);
 }
 
 .join select {
