@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -95,6 +95,16 @@ class Line:
         if OBJECT not in self.text:
             return self.text
         return "".join(plain_text(piece.html) or "[picture]" if piece.html else piece.text for piece in self.pieces)
+
+    def page(self, content: Callable[[str], str]) -> str:
+        """The whole line as HTML, as it stands in its document; `content` makes that of an object. Empty for plain text."""
+        if not any(piece.marks or piece.html for piece in self.pieces):
+            return ""
+        shown = ""
+        for piece in self.pieces:
+            markup = content(piece.html) if piece.html else _html(piece, "")
+            shown += f"<mark>{markup}</mark>" if "mark" in piece.marks and piece.text.strip() else markup
+        return shown
 
     def keep(self, start: int, end: int | None = None) -> None:
         """Sets the stretch that is left, without spaces at its ends."""

@@ -67,7 +67,10 @@ EVERYTHING = Carries(
 
 @dataclass(frozen=True)
 class ViewLine:
-    """A line of a source as it is shown: its text, the item it belongs to, the role that it was read in, and its name."""
+    """A line of a source as it is shown: its text, the item it belongs to, the role that it was read in, and its name.
+
+    `html` is the line as it stands in a document, where that has more than its text: emphasis, marks, pictures, formulas.
+    """
 
     number: int
     text: str
@@ -75,6 +78,7 @@ class ViewLine:
     role: str = ""
     file: str = ""
     name: str = ""
+    html: str = ""
 
 
 @dataclass(frozen=True)

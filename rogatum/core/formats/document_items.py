@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
+from functools import cache
 
+from rogatum.core.content import escape, rich
 from rogatum.core.documents import Line, assemble, assign_roles, key_entries
 from rogatum.core.findings import KEYS_BESIDE, Finding
 from rogatum.core.formats.base import BankBuilder, ViewLine
@@ -14,6 +16,8 @@ from rogatum.core.sources import KeyLine, ReadOptions
 
 def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve: Callable[[str], str | None] | None = None) -> None:
     """Puts the items of a document into a bank: places, passages, findings and claims, and the lines as they are shown."""
+    # A picture is looked up when its item is made, and again when its line is shown; what is missing is told once.
+    resolve = cache(resolve) if resolve else None
     lines = assign_roles([*lines, *_lines_beside(lines, options.key_lines)], options.roles)
     at: tuple[str, str | None] = ("", None)
 
@@ -42,7 +46,7 @@ def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve:
     builder.account.claim(result.claimed)
     for line in result.unclaimed:
         builder.account.leave(line.where or f"line {line.number}", line.shown)
-    builder.view = _view(result.lines, owners)
+    builder.view = _view(result.lines, owners, lambda markup: rich(markup, resolve, dollars=True))
 
 
 def _lines_beside(lines: list[Line], key_lines: Sequence[KeyLine]) -> list[Line]:
@@ -58,13 +62,18 @@ def _keys_beside(key_lines: Sequence[KeyLine]) -> list[Finding]:
     return [KEYS_BESIDE.at(file, file=file, count=count) for file, count in counts.items()]
 
 
-def _view(lines: list[Line], owners: dict[int, str]) -> list[ViewLine]:
+def _view(lines: list[Line], owners: dict[int, str], content: Callable[[str], str]) -> list[ViewLine]:
     """The lines as they are shown; choices side by side share a line."""
     shown: dict[int, ViewLine] = {}
     for line in lines:
         item = owners.get(line.number) if not line.blank and line.role not in ("outside", "aside", "heading") else None
         before = shown.get(line.number)
-        text = line.shown if before is None else before.text if line.text in before.text else f"{before.text}   {line.text.strip()}"
+        text, page = line.shown, line.page(content)
+        if before is not None and line.text in before.text:
+            text, page = before.text, before.html
+        elif before is not None:
+            text = f"{before.text}   {line.text.strip()}"
+            page = f"{before.html or escape(before.text)} {page or escape(line.text)}" if before.html or page else ""
         role = f"{line.role} ✓" if line.marked and line.role in ("choice", "truth") else line.role
-        shown[line.number] = ViewLine(line.number, text, item, role, line.file, line.name)
+        shown[line.number] = ViewLine(line.number, text, item, role, line.file, line.name, page)
     return list(shown.values())

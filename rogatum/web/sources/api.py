@@ -199,6 +199,7 @@ class LineOut(Schema):
     role: str
     file: str
     name: str = ""
+    html: str = ""
 
 
 class TextIn(Schema):

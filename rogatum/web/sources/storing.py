@@ -93,7 +93,10 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         rows.append(row)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
     numbers = {item.id: position for position, item in enumerate(bank.items, 1)}
-    lines = [asdict(line) | {"item": numbers.get(line.item or "")} for line in read.view]
+    lines = [
+        asdict(line) | {"item": numbers.get(line.item or ""), "html": _moved(line.html, refs) if refs else line.html}
+        for line in read.view
+    ]
     chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
     ViewChunk.objects.bulk_create(
         [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50

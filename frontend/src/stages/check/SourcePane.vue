@@ -6,6 +6,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { linesQuery } from '@/api/queries'
 import { decided, DECIDABLE, roleWord, type LineRole } from '@/stages/sources/lineRoles'
+import RichText from '@/ui/RichText.vue'
 
 import ColumnsDialog from './ColumnsDialog.vue'
 import KeyHabit from './KeyHabit.vue'
@@ -13,6 +14,7 @@ import { useReadAgain } from './useReadAgain'
 
 const CHUNK = 400
 const LINE = 21
+const PAGE_LINE = 31
 
 const props = defineProps<{
   course: number
@@ -26,13 +28,15 @@ const home = ref<HTMLElement>()
 const columns = ref(false)
 const DOCUMENTS = ['docx', 'odt', 'rtf', 'html', 'markdown']
 const again = useReadAgain(() => props.course)
-const decidable = computed(() => props.reading.format === 'marked-text' || DOCUMENTS.includes(props.reading.format))
+const isPage = computed(() => DOCUMENTS.includes(props.reading.format))
+const decidable = computed(() => props.reading.format === 'marked-text' || isPage.value)
+const kind = (index: number) => (lines.value.get(index)?.role ?? '').split(' ')[0]
 
 const virtual = useVirtualizer(
   computed(() => ({
     count: props.reading.lines,
     getScrollElement: () => home.value ?? null,
-    estimateSize: () => LINE,
+    estimateSize: () => (isPage.value ? PAGE_LINE : LINE),
     overscan: 20,
   })),
 )
@@ -67,6 +71,9 @@ function joined(index: number): boolean {
   return props.first !== null && props.last !== null && index + 1 >= props.first && index + 1 <= props.last
 }
 
+/** Plain text as content. */
+const textOf = (text = '') => text.replace(/&/g, '&amp;').replace(/</g, '&lt;')
+
 /** Says what a line is, and reads the source again with that. */
 function decide(line: Schemas['LineOut'], event: Event): void {
   const role = (event.target as HTMLSelectElement).value as LineRole | ''
@@ -82,19 +89,22 @@ function decide(line: Schemas['LineOut'], event: Event): void {
       <button v-if="reading.is_text" type="button" class="link-button" @click="emit('correct')">
         Correct the text <kbd>c</kbd>
       </button>
-      <KeyHabit v-else-if="DOCUMENTS.includes(reading.format)" :course="course" :reading="reading" />
+      <KeyHabit v-else-if="isPage" :course="course" :reading="reading" />
       <button v-else-if="reading.columns.length" type="button" class="link-button" @click="columns = true">
         What the columns are
       </button>
     </header>
     <p v-if="!reading.lines" class="faint pad">This source is not shown line by line.</p>
-    <div v-else ref="home" class="lines" tabindex="0" aria-label="Lines of the source">
+    <div v-else ref="home" class="lines" :class="{ page: isPage }" tabindex="0" aria-label="Lines of the source">
       <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
         <div
           v-for="row in shown"
+          :ref="(element) => isPage && virtual.measureElement(element as Element)"
           :key="row.index"
+          :data-index="row.index"
           class="line"
           :class="{
+            [kind(row.index) ?? '']: isPage,
             joined: joined(row.index),
             owned: lines.get(row.index)?.item,
             loose: lines.get(row.index)?.role === 'outside',
@@ -119,7 +129,12 @@ function decide(line: Schemas['LineOut'], event: Event): void {
               <option v-for="entry in DECIDABLE" :key="entry.role" :value="entry.role">{{ entry.label }}</option>
             </select>
           </span>
-          <span class="text">{{ lines.get(row.index)?.text ?? '' }}</span>
+          <RichText
+            v-if="isPage"
+            class="text"
+            :content="lines.get(row.index)?.html || textOf(lines.get(row.index)?.text)"
+          />
+          <span v-else class="text">{{ lines.get(row.index)?.text ?? '' }}</span>
         </div>
       </div>
     </div>
@@ -166,6 +181,45 @@ function decide(line: Schemas['LineOut'], event: Event): void {
   height: 21px;
   display: flex;
   white-space: pre;
+}
+
+/* A document stands as on its page: the paper between the gutter and the edge, lines as high as they are. */
+.page .line {
+  height: auto;
+  min-height: 31px;
+  width: 100%;
+  white-space: normal;
+  line-height: 1.4;
+}
+
+.page .gutter,
+.page .role {
+  padding-top: 6px;
+}
+
+.page .text {
+  flex: 1;
+  min-width: 0;
+  padding: 4px 28px 4px 22px;
+  border-left: 1px solid var(--rog-rule);
+  font-size: 15px;
+}
+
+.page .choice .text,
+.page .truth .text {
+  padding-left: 50px;
+}
+
+.page .heading .text,
+.page .title .text {
+  font-weight: 600;
+  padding-top: 10px;
+}
+
+.page .text :deep(mark) {
+  background: var(--rog-caution-ground);
+  color: inherit;
+  box-shadow: 0 0 0 2px var(--rog-caution-ground);
 }
 
 .owned {
