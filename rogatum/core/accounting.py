@@ -65,25 +65,34 @@ class XmlClaims:
 
     def close(self, root: etree._Element, where: str, beyond: Iterable[etree._Element] = ()) -> None:
         """Adds this tree's claims to the total and lists what was left; `beyond` are subtrees with scopes of their own."""
-        skipped = {node for other in beyond for node in other.iter()}
-        for node in root.iter():
-            if node in skipped or not isinstance(node.tag, str):
-                continue
+        apart = set(beyond)
+        self._account(root, where)
+        waiting = [child for child in reversed(root) if child not in apart]
+        while waiting:
+            node = waiting.pop()
             self._account(node, where)
+            if len(node):
+                waiting += [child for child in reversed(node) if child not in apart]
         self._elements.clear()
         self._attributes.clear()
 
     def _account(self, node: etree._Element, where: str) -> None:
+        if not isinstance(node.tag, str):
+            return
         claimed = node in self._elements
-        for text in (node.text, *(child.tail for child in node)):
-            if text and not text.isspace():
-                if claimed:
-                    self._total.claim()
-                else:
-                    self._total.leave(where, text)
-        for name, raw in node.attrib.items():
+        self._text(node.text, claimed, where)
+        for child in node:
+            self._text(child.tail, claimed, where)
+        for name, raw in node.items():
             key, value = str(name), str(raw)
             if (node, key) in self._attributes:
                 self._total.claim()
             elif key not in self._structural and not key.startswith("{"):
                 self._total.leave(where, f"{etree.QName(node).localname} {key}: {value}" if value.strip() else "")
+
+    def _text(self, text: str | None, claimed: bool, where: str) -> None:
+        if text and not text.isspace():
+            if claimed:
+                self._total.claim()
+            else:
+                self._total.leave(where, text)

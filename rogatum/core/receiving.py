@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from rogatum.core.checks import CHECKED_CODES, check_bank
+from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
 from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
@@ -31,9 +32,16 @@ def read_source(
     `options` says how, where what is found by itself is not right.
     `progress` is told how many parts of how many are done. Raises UnreadableSource and UnknownFormat.
     """
+    with uncollected():
+        return _read(source, format_name, expected, progress or (lambda _done, _all: None), options or ReadOptions())
+
+
+def _read(
+    source: Path | tuple[str, bytes], format_name: str | None, expected: int | None, progress: Progress, options: ReadOptions
+) -> Reading:
     tree = open_path(source) if isinstance(source, Path) else open_bytes(source[1], source[0])
-    _set_options(tree, options or ReadOptions())
-    reading = _read_tree(tree, format_name, progress or (lambda _done, _all: None))
+    _set_options(tree, options)
+    reading = _read_tree(tree, format_name, progress)
     bank = reading.bank
     bank.findings += _opening_findings(tree)
     # A bank that was saved with its findings is checked anew.

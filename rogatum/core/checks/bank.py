@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 
 from rogatum.core import item_parts as parts
@@ -102,15 +102,22 @@ def _points(bank: Bank) -> Iterator[Finding]:
 
 def _doubled(bank: Bank) -> Iterator[Finding]:
     """Items that ask the same with the same choices, in whatever order."""
-    first: dict[tuple[object, ...], Item] = {}
+    alike: dict[tuple[str, str], list[Item]] = defaultdict(list)
     for item in bank.items:
-        asked = comparable(item.stem).casefold()
-        offered = parts.options(item)
-        pictures = [ref for content in (item.stem, *offered) for ref in media_refs(content)]
-        look = (item.type, asked, item.stimulus, *sorted(comparable(option).casefold() for option in offered), *pictures)
-        before = first.setdefault(look, item)
-        if before is not item and (asked or pictures):
-            yield ITEM_DOUBLED.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
+        alike[item.type, comparable(item.stem).casefold()].append(item)
+    for items in alike.values():
+        first: dict[tuple[object, ...], Item] = {}
+        for item in items if len(items) > 1 else []:
+            before = first.setdefault(_look(item), item)
+            if before is not item and (plain_text(item.stem) or media_refs(item.stem)):
+                yield ITEM_DOUBLED.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
+
+
+def _look(item: Item) -> tuple[object, ...]:
+    """What an item shows beside the words of its stem: choices in any order, pictures, a passage."""
+    offered = parts.options(item)
+    pictures = [ref for content in (item.stem, *offered) for ref in media_refs(content)]
+    return (item.stimulus, *sorted(comparable(option).casefold() for option in offered), *pictures)
 
 
 # Where the count differs: the places that are most likely to blame

@@ -23,6 +23,8 @@ def content_of(lines: list[Line], without: str = "") -> str:
 
     `without` names an emphasis that only tells the key.
     """
+    if len(lines) == 1 and lines[0].role != "more":
+        return lines[0].content(without)
     blocks: list[str] = []
     for group in _groups(lines):
         first = group[0]

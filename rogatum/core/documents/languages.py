@@ -42,21 +42,26 @@ def language_of(text: str) -> str:
 
 def stem_languages(draft: Draft) -> list[str]:
     """The languages of a stem's lines, where they are more than one."""
+    if len(draft.stem) < 2:
+        return []
     found = list(dict.fromkeys(language for line in draft.stem if (language := language_of(line.value))))
     return found if len(found) > 1 else []
 
 
 def translations(drafts: Sequence[Draft]) -> list[tuple[int, int, str]]:
     """Questions of one number and as many choices in different languages, as (position, position before, language)."""
-    found: list[tuple[int, int, str]] = []
-    known: dict[tuple[int, int], list[tuple[int, str]]] = {}
+    alike: dict[tuple[int, int], list[int]] = {}
     for position, draft in enumerate(drafts):
-        language = language_of(f"{draft.text} {' '.join(choice[0].value for choice in draft.choices)}")
-        if not language:
-            continue
-        alike = known.setdefault((draft.number, len(draft.choices)), [])
-        other = next((before for before, spoken in alike if spoken != language), None)
-        if other is not None:
-            found.append((position, other, language))
-        alike.append((position, language))
-    return found
+        alike.setdefault((draft.number, len(draft.choices)), []).append(position)
+    found: list[tuple[int, int, str]] = []
+    for positions in alike.values():
+        spoken = [_spoken(drafts[position]) if len(positions) > 1 else "" for position in positions]
+        for n, (position, language) in enumerate(zip(positions, spoken, strict=True)):
+            others = [before for before, other in zip(positions[:n], spoken, strict=False) if other not in ("", language)]
+            if language and others:
+                found.append((position, others[0], language))
+    return sorted(found)
+
+
+def _spoken(draft: Draft) -> str:
+    return language_of(f"{draft.text} {' '.join(choice[0].value for choice in draft.choices)}")

@@ -57,7 +57,15 @@ class Walk:
 
     @property
     def last_role(self) -> str:
-        return next((line.role for line in reversed(self.lines[: self.index]) if not line.blank), "blank")
+        before = self.line_before()
+        return before.role if before else "blank"
+
+    def line_before(self) -> Line | None:
+        """The last line before the current one that is not blank."""
+        for index in range(self.index - 1, -1, -1):
+            if not self.lines[index].blank:
+                return self.lines[index]
+        return None
 
     def begin(self, number: int, depth: int) -> None:
         """A new item begins."""
@@ -86,13 +94,13 @@ class Walk:
 
     def ended_as_sentence(self) -> bool:
         """Whether the line before ends as a stem may."""
-        before = next((line.text.rstrip() for line in reversed(self.lines[: self.index]) if not line.blank), "")
-        return before.endswith((".", "?", "!", ":", "_", ")", "]", "”", '"'))
+        before = self.line_before()
+        return before is not None and before.text.rstrip().endswith((".", "?", "!", ":", "_", ")", "]", "”", '"'))
 
     def ended_short(self) -> bool:
         """Whether the line before ends well before the margin, so that a number on the next one is no part of its sentence."""
-        before = next((line.text.rstrip() for line in reversed(self.lines[: self.index]) if not line.blank), "")
-        return len(before) < SHORT_LINE
+        before = self.line_before()
+        return before is None or len(before.text.rstrip()) < SHORT_LINE
 
     def open_passage(self) -> None:
         self.open_role, self.choices, self.style, self.answered = "passage", 0, "", True

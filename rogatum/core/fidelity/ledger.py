@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from rapidfuzz import fuzz
 
 from rogatum.core.content import comparable, plain_text
+from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.facets import JUDGES, Facet, Judgement, Sides, Verdict
 from rogatum.core.items import Bank, Item
 
@@ -64,6 +65,11 @@ class Ledger(BaseModel):
 
 def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None) -> Ledger:
     """The ledger of bank `a` against bank `b`. `reasons` says for items of `a` why a writer left them out."""
+    with uncollected():
+        return _compared(a, b, reasons or {})
+
+
+def _compared(a: Bank, b: Bank, reasons: dict[str, str]) -> Ledger:
     pairs, only_a, only_b = match_items(a, b)
     sides = Sides(a, b)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
@@ -74,7 +80,7 @@ def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None) -> Ledger:
     counts["added"] += len(only_b)
     ledger.totals = Totals(**counts)
     for item in only_a:
-        why = (reasons or {}).get(item.id, "Nothing in the other matches it.")
+        why = reasons.get(item.id, "Nothing in the other matches it.")
         note = LedgerNote(facet="type", code="left-out", message=why)
         ledger.items.append(LedgerItem(a=item.id, b="", title=name_of(item), facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
     for item in only_b:

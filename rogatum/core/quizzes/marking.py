@@ -31,6 +31,7 @@ from rogatum.core.items import (
 )
 
 Response = str | list[str] | dict[str, str] | None
+_PLAIN = re.compile(r"-?[0-9]{1,15}(?:\.[0-9]{1,15})?")
 _NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][-+]?\d+)?")
 
 
@@ -57,6 +58,8 @@ def rights(item: Matching) -> list[str]:
 
 def parse_number(text: str) -> float | None:
     """The number that a student typed: a comma may be the decimal sign, a unit may follow, spaces may part thousands."""
+    if _PLAIN.fullmatch(text):
+        return float(text)
     squeezed = re.sub(r"(?<=\d)[\u00a0\u202f '](?=\d{3}\b)", "", text.strip().replace("−", "-"))
     match = _NUMBER.match(squeezed)
     if match is None:
