@@ -10,5 +10,10 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { chunkSizeWarningLimit: 900, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
-  test: { environment: 'jsdom', server: { deps: { inline: ['element-plus'] } } },
+  test: {
+    environment: 'jsdom',
+    isolate: false,
+    setupFiles: ['src/testing.setup.ts'],
+    server: { deps: { inline: ['element-plus'] } },
+  },
 })

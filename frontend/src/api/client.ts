@@ -28,7 +28,10 @@ const csrf: Middleware = {
   },
 }
 
-export const client = createClient<paths>({ baseUrl: '/' })
+export const client = createClient<paths>({
+  baseUrl: `${window.location.origin}/`,
+  fetch: (request) => globalThis.fetch(request),
+})
 client.use(csrf)
 
 export function problemOf(status: number, body: unknown): Problem {

@@ -1,0 +1,52 @@
+import { expect, it } from 'vitest'
+
+import { finding, shown } from '@/testing'
+
+import FindingsPanel from './FindingsPanel.vue'
+
+const panel = (findings: ReturnType<typeof finding>[], count = 1, busy = false) =>
+  shown(FindingsPanel, { findings, countOf: () => count, busy })
+
+it('says the worst first, and what was looked at last', async () => {
+  const { view } = await panel([
+    finding({ level: 'note', message: 'A note.' }),
+    finding({ level: 'error', message: 'Looked at.', dismissed: true }),
+    finding({ level: 'warning', message: 'A warning.' }),
+    finding({ level: 'error', message: 'An error.' }),
+  ])
+  expect(view.findAll('.message').map((message) => message.text().split('line')[0]!.trim())).toEqual([
+    'An error.',
+    'A warning.',
+    'A note.',
+    'Looked at.',
+  ])
+  expect(view.findAll('li').at(-1)!.findAll('button')).toHaveLength(0)
+})
+
+it('repairs one, or all that have it', async () => {
+  const mendable = finding({ repair: 'to-multiple-response', repair_label: 'Make it multiple response' })
+  const { view } = await panel([mendable], 14)
+  const [one, all] = view.findAll('.el-button')
+  expect(all!.text()).toContain('on all 14')
+  await one!.trigger('click')
+  await all!.trigger('click')
+  expect(view.emitted('repair')).toEqual([
+    [mendable, false],
+    [mendable, true],
+  ])
+})
+
+it('offers no repair where there is none, and none for all where it is the only one', async () => {
+  const { view } = await panel([finding()])
+  expect(view.findAll('.el-button')).toHaveLength(0)
+  await view.find('.link-button').trigger('click')
+  expect(view.findAll('.link-button')).toHaveLength(1)
+  expect(view.emitted('dismiss')).toEqual([[finding(), false]])
+})
+
+it('holds repairs back while one is under way, and shows nothing where nothing was found', async () => {
+  const { view } = await panel([finding({ repair: 'x', repair_label: 'Mend it' })], 2, true)
+  expect(view.findAll('.el-button').every((button) => button.attributes('disabled') !== undefined)).toBe(true)
+  const { view: none } = await panel([])
+  expect(none.find('ul').exists()).toBe(false)
+})

@@ -1,0 +1,65 @@
+import { flushPromises } from '@vue/test-utils'
+import { beforeEach, expect, it, vi } from 'vitest'
+
+import { reading, shown } from '@/testing'
+
+import SourcePane from './SourcePane.vue'
+
+const LINES = [
+  { number: 1, text: '1. Which?', item: 1, role: 'stem', file: '', name: 'aa', html: '1. <strong>Which?</strong>' },
+  { number: 2, text: 'a. clay', item: 1, role: 'choice ✓', file: '', name: 'bb', html: 'a. <mark>clay</mark>' },
+  { number: 3, text: 'Harrow < Vale', item: null, role: 'outside', file: '', name: 'cc', html: '' },
+]
+const ANSWERS = {
+  'GET /api/readings/5/lines': LINES,
+  'POST /api/sources/3/read': { id: 'j', state: 'done', result: { reading: 6 } },
+}
+
+beforeEach(() => {
+  vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(400)
+  vi.spyOn(HTMLElement.prototype, 'clientWidth', 'get').mockReturnValue(400)
+})
+
+async function pane(fields = {}) {
+  const props = { course: 1, reading: reading(fields), current: 1, first: 1, last: 2 }
+  const { view, asked } = await shown(SourcePane, props, { answers: ANSWERS })
+  await flushPromises()
+  return { view, asked }
+}
+
+it('shows a document as on its page, joined with the open item', async () => {
+  const { view } = await pane()
+  const lines = view.findAll('.line')
+  expect(lines.map((line) => line.classes('joined'))).toEqual([true, true, false])
+  expect(lines[0]!.find('strong').text()).toBe('Which?')
+  expect(lines[1]!.find('mark').text()).toBe('clay')
+  expect(lines[2]!.text()).toContain('Harrow < Vale')
+  expect(lines[2]!.classes('loose')).toBe(true)
+})
+
+it('shows a text line by line, and opens it for correction', async () => {
+  const { view } = await pane({ format: 'marked-text', is_text: true })
+  expect(view.findAll('.line')[0]!.find('strong').exists()).toBe(false)
+  await view.find('.head .link-button').trigger('click')
+  expect(view.emitted('correct')).toHaveLength(1)
+})
+
+it('picks the item that a line belongs to', async () => {
+  const { view } = await pane()
+  await view.findAll('.line')[1]!.trigger('click')
+  await view.findAll('.line')[2]!.trigger('click')
+  expect(view.emitted('pick')).toEqual([[1]])
+})
+
+it('says by hand what a line is, and reads again with that', async () => {
+  const { view, asked } = await pane({ roles: { bb: 'stem' } })
+  await view.find('select[aria-label="What line 3 is"]').setValue('aside')
+  await flushPromises()
+  const read = asked.find((call) => call.path === '/api/sources/3/read')
+  expect(read?.body).toMatchObject({ options: { roles: { bb: 'stem', cc: 'aside' } } })
+})
+
+it('says where a source has no lines to show', async () => {
+  const { view } = await pane({ lines: 0, format: 'items-json' })
+  expect(view.text()).toContain('not shown line by line')
+})

@@ -1,0 +1,105 @@
+import { expect, it } from 'vitest'
+
+import { shown } from '@/testing'
+
+import StudentItem from './StudentItem.vue'
+
+const options = [
+  { id: 'a', content: 'clay' },
+  { id: 'b', content: 'sand' },
+  { id: 'c', content: 'silt' },
+]
+
+async function question(fields: Record<string, unknown>, modelValue?: unknown, marked?: unknown) {
+  const base = { id: '7', stem: 'Which?', stimulus: null, points: 2, options: [], lefts: [], blanks: [], unit: null }
+  const { view } = await shown(StudentItem, { item: { ...base, ...fields }, number: 4, marked, modelValue })
+  return { view, answer: () => view.emitted('update:modelValue')?.at(-1)?.[0] }
+}
+
+it('answers one choice, several, and true or false', async () => {
+  const one = await question({ form: 'one', options })
+  await one.view.findAll('input')[1]!.setValue()
+  expect(one.answer()).toBe('b')
+  const several = await question({ form: 'several', options }, ['a', 'c'])
+  await several.view.findAll('input')[0]!.setValue(false)
+  expect(several.answer()).toEqual(['c'])
+  const truth = await question({ form: 'truth' })
+  await truth.view.findAll('input')[1]!.setValue()
+  expect(truth.answer()).toBe('false')
+})
+
+it('answers in words, numbers and at length', async () => {
+  const number = await question({ form: 'number', unit: '%' })
+  expect(number.view.find('input').attributes('inputmode')).toBe('decimal')
+  expect(number.view.text()).toContain('%')
+  await number.view.find('input').setValue('25')
+  expect(number.answer()).toBe('25')
+  const long = await question({ form: 'long' })
+  await long.view.find('textarea').setValue('Because.')
+  expect(long.answer()).toBe('Because.')
+})
+
+it('fills blanks by typing and by choosing, and keeps the others', async () => {
+  const blanks = [
+    { id: 'b1', options: [] },
+    { id: 'b2', options },
+  ]
+  const { view, answer } = await question({ form: 'blanks', blanks }, { b1: 'loam' })
+  await view.find('select').setValue('c')
+  expect(answer()).toEqual({ b1: 'loam', b2: 'c' })
+})
+
+it('pairs each left with a right', async () => {
+  const lefts = [
+    { id: '0', content: '<em>fine</em>' },
+    { id: '1', content: 'coarse' },
+  ]
+  const { view, answer } = await question({ form: 'pairs', lefts, options }, { 1: 'b' })
+  await view.find('select[aria-label="Partner of fine"]').setValue('a')
+  expect(answer()).toEqual({ 0: 'a', 1: 'b' })
+})
+
+it('puts steps in order, from the order that they were shown in', async () => {
+  const { view, answer } = await question({ form: 'order', options })
+  const buttons = view.findAll('button')
+  expect(buttons.map((button) => button.attributes('disabled') !== undefined)).toEqual([
+    true,
+    false,
+    false,
+    false,
+    false,
+    true,
+  ])
+  await buttons[2]!.trigger('click')
+  expect(answer()).toEqual(['b', 'a', 'c'])
+})
+
+it.each([
+  [{ share: 1, earned: 2, points: 2, feedback: ['Well done.'], key: null }, 'right', ['Right: 2 of 2', 'Well done.']],
+  [{ share: 0.5, earned: 1, points: 2, feedback: [], key: 'clay' }, '', ['Partly right: 1 of 2', 'Key: clay']],
+  [{ share: 0, earned: 0, points: 2, feedback: [], key: null }, 'wrong', ['Not right: 0 of 2']],
+  [{ share: null, earned: null, points: 2, feedback: [], key: null }, '', ['To be marked by hand']],
+])('says what was earned: %j', async (marked, kind, words) => {
+  const { view } = await question({ form: 'one', options }, 'a', marked)
+  const result = view.find('.marked')
+  for (const word of words) expect(result.text().replace(/\s+/g, ' ')).toContain(word)
+  expect(
+    result
+      .classes()
+      .filter((name) => ['right', 'wrong'].includes(name))
+      .join(),
+  ).toBe(kind)
+  expect(view.find('fieldset').attributes('disabled')).toBeDefined()
+})
+
+it('asks nothing where there is only something to read', async () => {
+  const { view } = await question({ form: 'none', stimulus: '<p>A map</p>' }, undefined, {
+    share: 0,
+    earned: 0,
+    points: 0,
+    feedback: [],
+  })
+  expect(view.find('.marked').exists()).toBe(false)
+  expect(view.text()).toContain('A map')
+  expect(view.text()).not.toContain('point')
+})

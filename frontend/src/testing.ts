@@ -1,0 +1,123 @@
+import { VueQueryPlugin, QueryClient } from '@tanstack/vue-query'
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { vi } from 'vitest'
+import type { Component } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+import type { Schemas } from './api/client'
+import { router as real } from './router'
+
+const open: VueWrapper[] = []
+
+/** Takes away all that a test has shown and pretended. */
+export function cleared(): void {
+  open.splice(0).forEach((view) => view.unmount())
+  document.body.innerHTML = ''
+  vi.unstubAllGlobals()
+  vi.restoreAllMocks()
+}
+
+/** A component as it stands in the application, at an address of course 1, with the answers that the server would give. */
+export async function shown(
+  component: Component,
+  props: Record<string, unknown> = {},
+  { at = '/c/1/sources', answers = {} }: { at?: string; answers?: Record<string, unknown> } = {},
+): Promise<{ view: VueWrapper; asked: { method: string; path: string; body: unknown }[] }> {
+  const asked: { method: string; path: string; body: unknown }[] = []
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (request: Request | string, init?: RequestInit) => {
+      const { method, url } = typeof request === 'string' ? { method: init?.method ?? 'GET', url: request } : request
+      const path = new URL(url, 'http://localhost').pathname
+      const text = typeof request === 'string' ? '' : await request.text()
+      asked.push({ method, path, body: text ? (JSON.parse(text) as unknown) : undefined })
+      const answer = answers[`${method} ${path}`]
+      const found = answer !== undefined
+      return new Response(JSON.stringify(found ? answer : { fact: 'It is not there.', way_out: 'Look elsewhere.' }), {
+        status: found ? 200 : 404,
+        headers: { 'Content-Type': 'application/json' },
+      })
+    }),
+  )
+  const routes = real.getRoutes().map((route) => ({ ...route, components: { default: { template: '<div />' } } }))
+  const router = createRouter({ history: createMemoryHistory(), routes: routes as never })
+  await router.push(at)
+  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false }, mutations: { retry: false } } })
+  const view = mount(component, {
+    props,
+    attachTo: document.body,
+    global: { plugins: [router, [VueQueryPlugin, { queryClient }]] },
+  })
+  open.push(view)
+  await flushPromises()
+  return { view, asked }
+}
+
+type Item = Schemas['ReadingItemOut']['item']
+
+/** An item of the model with what all types have in common. */
+export function item(fields: Partial<Item> & { type: string }): Item {
+  const common = { id: 'i', title: '', stem: 'Which?', points: 1, feedback: {}, metadata: {}, stimulus: null }
+  return { ...common, ...fields } as unknown as Item
+}
+
+export function finding(fields: Partial<Schemas['ReadFinding']> = {}): Schemas['ReadFinding'] {
+  return {
+    level: 'error',
+    code: 'no-key',
+    where: 'line 3',
+    message: 'No choice is marked correct.',
+    fix: 'Mark the right one.',
+    repair: null,
+    repair_label: null,
+    dismissed: false,
+    ...fields,
+  }
+}
+
+export function source(fields: Partial<Schemas['SourceOut']> = {}): Schemas['SourceOut'] {
+  return {
+    id: 3,
+    name: 'week-2.docx',
+    kind: 'upload',
+    size: 12_400,
+    expected: null,
+    created: '2026-09-01T10:00:00Z',
+    problem: null,
+    reading: 5,
+    format: 'docx',
+    title: 'Week 2',
+    items: 6,
+    waiting: 6,
+    types: { multiple_choice: 5, essay: 1 },
+    worst: {},
+    unclaimed: 0,
+    pools: [],
+    keys_from: [],
+    document: true,
+    ...fields,
+  }
+}
+
+export function reading(fields: Partial<Schemas['ReadingOut']> = {}): Schemas['ReadingOut'] {
+  return {
+    id: 5,
+    source: 3,
+    name: 'week-2.docx',
+    kind: 'upload',
+    format: 'docx',
+    title: 'Week 2',
+    expected: null,
+    lines: 3,
+    is_text: false,
+    key_habit: '',
+    roles: {},
+    columns: [],
+    claimed: 12,
+    unclaimed: [],
+    findings: [],
+    cells: [],
+    pools: [],
+    ...fields,
+  }
+}
