@@ -53,6 +53,17 @@ export async function shown(
   return { view, asked }
 }
 
+/** The value, which must be there. */
+export function sure<T>(value: T | null | undefined): T {
+  if (value === null || value === undefined) throw new Error('It is not there.')
+  return value
+}
+
+/** The element of a list at a position, -1 for the last. Fails the test where there is none. */
+export function nth<T>(list: ArrayLike<T> | undefined, position: number): T {
+  return sure(list && Array.from(list).at(position))
+}
+
 type Item = Schemas['ReadingItemOut']['item']
 
 /** An item of the model with what all types have in common. */

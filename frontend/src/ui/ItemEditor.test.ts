@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { item, shown } from '@/testing'
+import { item, nth, shown, sure } from '@/testing'
 
 import ItemEditor from './ItemEditor.vue'
 
@@ -14,9 +14,9 @@ async function editor(fields: Record<string, unknown>) {
   const { view } = await shown(ItemEditor, { item: before })
   const saved = async () => {
     await view.find('form').trigger('submit')
-    return view.emitted('save')!.at(-1)![0] as Record<string, unknown>
+    return nth(sure(view.emitted('save')).at(-1), 0) as Record<string, unknown>
   }
-  const button = (words: string) => view.findAll('button').find((entry) => entry.text().includes(words))!
+  const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text().includes(words)))
   return { view, before, saved, button }
 }
 const weights = (saved: Record<string, unknown>) =>
@@ -41,7 +41,7 @@ it('adds and removes choices, with names that are free', async () => {
   const taken = [...choices(), { id: 'c5', content: 'peat', weight: 0, feedback: null }]
   const { view, saved, button } = await editor({ type: 'multiple_choice', choices: taken })
   await button('Add a choice').trigger('click')
-  await view.findAll('.choice .link-button')[1]!.trigger('click')
+  await nth(view.findAll('.choice .link-button'), 1).trigger('click')
   expect(((await saved()).choices as { id: string }[]).map((choice) => choice.id)).toEqual(['a', 'c', 'c5', 'c6'])
 })
 
@@ -86,7 +86,7 @@ it('edits answers in words and in numbers, with a comma as decimal sign', async 
 
 it('sets the key of true or false, pairs, and feedback that goes when it is emptied', async () => {
   const truth = await editor({ type: 'true_false', answer: null, feedback: { general: 'Old.' } })
-  await truth.view.findAll('input[type=radio]')[1]!.trigger('change')
+  await nth(truth.view.findAll('input[type=radio]'), 1).trigger('change')
   const feedback = truth.view.find('[aria-label="Feedback to all"]')
   feedback.element.innerHTML = ''
   await feedback.trigger('input')

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { finding, shown } from '@/testing'
+import { finding, nth, shown, sure } from '@/testing'
 
 import FindingsPanel from './FindingsPanel.vue'
 
@@ -14,22 +14,24 @@ it('says the worst first, and what was looked at last', async () => {
     finding({ level: 'warning', message: 'A warning.' }),
     finding({ level: 'error', message: 'An error.' }),
   ])
-  expect(view.findAll('.message').map((message) => message.text().split('line')[0]!.trim())).toEqual([
-    'An error.',
-    'A warning.',
-    'A note.',
-    'Looked at.',
-  ])
-  expect(view.findAll('li').at(-1)!.findAll('button')).toHaveLength(0)
+  expect(
+    view.findAll('.message').map((message) =>
+      message
+        .text()
+        .replace(/line.*/, '')
+        .trim(),
+    ),
+  ).toEqual(['An error.', 'A warning.', 'A note.', 'Looked at.'])
+  expect(nth(view.findAll('li'), -1).findAll('button')).toHaveLength(0)
 })
 
 it('repairs one, or all that have it', async () => {
   const mendable = finding({ repair: 'to-multiple-response', repair_label: 'Make it multiple response' })
   const { view } = await panel([mendable], 14)
   const [one, all] = view.findAll('.el-button')
-  expect(all!.text()).toContain('on all 14')
-  await one!.trigger('click')
-  await all!.trigger('click')
+  expect(sure(all).text()).toContain('on all 14')
+  await sure(one).trigger('click')
+  await sure(all).trigger('click')
   expect(view.emitted('repair')).toEqual([
     [mendable, false],
     [mendable, true],

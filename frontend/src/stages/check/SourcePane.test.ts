@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, expect, it, vi } from 'vitest'
 
-import { reading, shown } from '@/testing'
+import { nth, reading, shown } from '@/testing'
 
 import SourcePane from './SourcePane.vue'
 
@@ -31,23 +31,23 @@ it('shows a document as on its page, joined with the open item', async () => {
   const { view } = await pane()
   const lines = view.findAll('.line')
   expect(lines.map((line) => line.classes('joined'))).toEqual([true, true, false])
-  expect(lines[0]!.find('strong').text()).toBe('Which?')
-  expect(lines[1]!.find('mark').text()).toBe('clay')
-  expect(lines[2]!.text()).toContain('Harrow < Vale')
-  expect(lines[2]!.classes('loose')).toBe(true)
+  expect(nth(lines, 0).find('strong').text()).toBe('Which?')
+  expect(nth(lines, 1).find('mark').text()).toBe('clay')
+  expect(nth(lines, 2).text()).toContain('Harrow < Vale')
+  expect(nth(lines, 2).classes('loose')).toBe(true)
 })
 
 it('shows a text line by line, and opens it for correction', async () => {
   const { view } = await pane({ format: 'marked-text', is_text: true })
-  expect(view.findAll('.line')[0]!.find('strong').exists()).toBe(false)
+  expect(nth(view.findAll('.line'), 0).find('strong').exists()).toBe(false)
   await view.find('.head .link-button').trigger('click')
   expect(view.emitted('correct')).toHaveLength(1)
 })
 
 it('picks the item that a line belongs to', async () => {
   const { view } = await pane()
-  await view.findAll('.line')[1]!.trigger('click')
-  await view.findAll('.line')[2]!.trigger('click')
+  await nth(view.findAll('.line'), 1).trigger('click')
+  await nth(view.findAll('.line'), 2).trigger('click')
   expect(view.emitted('pick')).toEqual([[1]])
 })
 

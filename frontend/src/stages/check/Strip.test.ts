@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { shown } from '@/testing'
+import { nth, shown } from '@/testing'
 
 import Strip from './Strip.vue'
 
@@ -33,6 +33,6 @@ it('says of each item how it stands, in words as well as in colour', async () =>
     'Item 4, taken: Question 4',
   ])
   expect(buttons.map((button) => button.attributes('aria-current'))).toEqual(['false', 'true', 'false', 'false'])
-  await buttons[3]!.trigger('click')
+  await nth(buttons, 3).trigger('click')
   expect(view.emitted('pick')).toEqual([[4]])
 })

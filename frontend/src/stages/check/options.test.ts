@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 
-import { reading, shown } from '@/testing'
+import { nth, reading, shown, sure } from '@/testing'
 
 import AccountingDialog from './AccountingDialog.vue'
 import ColumnsDialog from './ColumnsDialog.vue'
@@ -30,13 +30,13 @@ it('changes what a column is, and only that', async () => {
   const props = { course: 1, reading: reading({ columns }), modelValue: true }
   const { asked } = await shown(ColumnsDialog, props, { answers: READ })
   const buttons = [...document.querySelectorAll<HTMLButtonElement>('.el-dialog__footer button')]
-  expect(buttons[1]!.disabled).toBe(true)
-  const worth = document.querySelector<HTMLSelectElement>('select[aria-label="What worth is"]')!
+  expect(nth(buttons, 1).disabled).toBe(true)
+  const worth = sure(document.querySelector<HTMLSelectElement>('select[aria-label="What worth is"]'))
   worth.value = 'points'
   worth.dispatchEvent(new Event('change'))
   await flushPromises()
-  expect(buttons[1]!.textContent).toContain('with 1 change')
-  buttons[1]!.click()
+  expect(nth(buttons, 1).textContent).toContain('with 1 change')
+  nth(buttons, 1).click()
   await flushPromises()
   expect(asked.map((call) => call.body)).toEqual([
     { expected: null, format: null, options: { columns: { worth: 'points' } } },

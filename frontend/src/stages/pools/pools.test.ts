@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 
-import { shown } from '@/testing'
+import { nth, shown, sure } from '@/testing'
 
 import PoolTree from './PoolTree.vue'
 import { treeOf } from './usePools'
@@ -14,9 +14,9 @@ const POOLS = [
 ] as Parameters<typeof treeOf>[0]
 
 it('counts what a pool holds with all below it', () => {
-  const [chapter] = treeOf(POOLS)
-  expect([chapter!.own, chapter!.total]).toEqual([0, 1213])
-  expect(chapter!.children.map((node) => [node.name, node.total])).toEqual([
+  const chapter = nth(treeOf(POOLS), 0)
+  expect([chapter.own, chapter.total]).toEqual([0, 1213])
+  expect(chapter.children.map((node) => [node.name, node.total])).toEqual([
     ['Texture', 1209],
     ['Structure', 4],
   ])
@@ -30,17 +30,14 @@ it('keeps a pool whose parent is not there', () => {
 
 async function tree(current?: number) {
   const { view } = await shown(PoolTree, { tree: treeOf(POOLS), current })
-  const button = (words: string) => view.findAll('button').find((entry) => entry.text() === words)!
+  const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text() === words))
   return { view, button }
 }
 
 it('picks a pool, or all', async () => {
   const { view } = await tree(2)
   expect(view.find('.all').text()).toBe('All items1,213')
-  await view
-    .findAll('.node')
-    .find((node) => node.text().startsWith('Structure'))!
-    .trigger('click')
+  await sure(view.findAll('.node').find((node) => node.text().startsWith('Structure'))).trigger('click')
   await view.find('.all').trigger('click')
   expect(view.emitted('pick')).toEqual([[3], [undefined]])
 })
@@ -66,9 +63,11 @@ it('makes no pool without a name, and asks before one is deleted', async () => {
   expect(view.emitted('create')).toBeUndefined()
   await button('Delete').trigger('click')
   await flushPromises()
-  const confirm = [...document.querySelectorAll<HTMLButtonElement>('.el-dialog button')].find((entry) =>
-    entry.textContent!.includes('1209 items'),
-  )!
+  const confirm = sure(
+    [...document.querySelectorAll<HTMLButtonElement>('.el-dialog button')].find((entry) =>
+      entry.textContent.includes('1209 items'),
+    ),
+  )
   expect(view.emitted('remove')).toBeUndefined()
   confirm.click()
   expect(view.emitted('remove')).toEqual([[2]])

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { shown } from '@/testing'
+import { nth, shown } from '@/testing'
 
 import StudentItem from './StudentItem.vue'
 
@@ -18,13 +18,13 @@ async function question(fields: Record<string, unknown>, modelValue?: unknown, m
 
 it('answers one choice, several, and true or false', async () => {
   const one = await question({ form: 'one', options })
-  await one.view.findAll('input')[1]!.setValue()
+  await nth(one.view.findAll('input'), 1).setValue()
   expect(one.answer()).toBe('b')
   const several = await question({ form: 'several', options }, ['a', 'c'])
-  await several.view.findAll('input')[0]!.setValue(false)
+  await nth(several.view.findAll('input'), 0).setValue(false)
   expect(several.answer()).toEqual(['c'])
   const truth = await question({ form: 'truth' })
-  await truth.view.findAll('input')[1]!.setValue()
+  await nth(truth.view.findAll('input'), 1).setValue()
   expect(truth.answer()).toBe('false')
 })
 
@@ -70,7 +70,7 @@ it('puts steps in order, from the order that they were shown in', async () => {
     false,
     true,
   ])
-  await buttons[2]!.trigger('click')
+  await nth(buttons, 2).trigger('click')
   expect(answer()).toEqual(['b', 'a', 'c'])
 })
 

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { shown } from '@/testing'
+import { nth, shown } from '@/testing'
 
 import Figures from './Figures.vue'
 import PartRow from './PartRow.vue'
@@ -49,9 +49,9 @@ it('says what two students share of a draw', async () => {
   expect(text).toContain('share 1.7 of these 5 on average, 5 at worst; 20 % of pairs share 3 or more')
   expect(text).toContain('the pool needs 20 items')
   const moves = view.findAll('.tools button')
-  expect(moves[0]!.attributes('disabled')).toBeDefined()
-  await moves[1]!.trigger('click')
-  await moves[2]!.trigger('click')
+  expect(nth(moves, 0).attributes('disabled')).toBeDefined()
+  await nth(moves, 1).trigger('click')
+  await nth(moves, 2).trigger('click')
   expect(view.emitted('move')).toEqual([[1]])
   expect(view.emitted('remove')).toHaveLength(1)
 })

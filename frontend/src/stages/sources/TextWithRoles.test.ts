@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 
-import { shown } from '@/testing'
+import { nth, shown, sure } from '@/testing'
 
 import TextWithRoles from './TextWithRoles.vue'
 
@@ -43,7 +43,7 @@ it('shows beside each line what it is read as, and sums up', async () => {
   const { view } = await box()
   expect(view.findAll('.gutter .role').map((role) => role.text())).toEqual(['stem', 'choice', 'choice ✓'])
   expect(view.find('.sum').text().replace(/\s+/g, ' ')).toContain('1 item so far, 1 to look at')
-  expect(view.findAll('.gutter .row')[0]!.classes('error')).toBe(true)
+  expect(nth(view.findAll('.gutter .row'), 0).classes('error')).toBe(true)
 })
 
 it('leads to the first line that is queried', async () => {
@@ -57,7 +57,7 @@ it('takes Alt and a digit for what the line at the cursor is, and Alt 0 back', a
   const { view, field } = await box({ roles: { n1: 'stem' } })
   ;(field.element as HTMLTextAreaElement).setSelectionRange(12, 12)
   await field.trigger('keydown', { key: '6', code: 'Digit6', altKey: true })
-  expect(view.emitted('update:roles')!.at(-1)).toEqual([{ n1: 'stem', n2: 'aside' }])
+  expect(nth(view.emitted('update:roles'), -1)).toEqual([{ n1: 'stem', n2: 'aside' }])
   await field.trigger('keydown', { key: '6', code: 'Digit6' })
   expect(view.emitted('update:roles')).toHaveLength(1)
 })
@@ -69,7 +69,7 @@ it('asks once for what was typed in one go, with the roles said by hand', async 
   await view.setProps({ modelValue: '1. W' })
   await vi.advanceTimersByTimeAsync(400)
   expect(asked).toHaveLength(before + 1)
-  expect(asked.at(-1)!.body).toEqual({ text: '1. W', roles: { n2: 'aside' }, format: 'marked-text' })
+  expect(sure(asked.at(-1)).body).toEqual({ text: '1. W', roles: { n2: 'aside' }, format: 'marked-text' })
 })
 
 it('hands over the formatted paste into an empty box only', async () => {

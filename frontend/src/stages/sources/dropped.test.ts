@@ -1,5 +1,7 @@
 import { expect, it } from 'vitest'
 
+import { nth } from '@/testing'
+
 import { filesOfDrop } from './dropped'
 
 const file = (name: string) => new File(['x'], name)
@@ -7,7 +9,7 @@ const fileEntry = (path: string) => ({
   isFile: true,
   isDirectory: false,
   fullPath: path,
-  file: (done: (file: File) => void) => done(file(path.split('/').at(-1)!)),
+  file: (done: (file: File) => void) => done(file(nth(path.split('/'), -1))),
 })
 /** A folder whose reader gives its entries one by one, as browsers give them in batches. */
 const folderEntry = (path: string, children: unknown[]) => ({
@@ -31,8 +33,8 @@ it('takes a folder as one source, with the paths of all that is in it', async ()
   const inner = folderEntry('/tests/media', [fileEntry('/tests/media/p.png'), fileEntry('/tests/media/q.png')])
   const groups = await filesOfDrop(drop([folderEntry('/tests', [fileEntry('/tests/a.xml'), inner])]))
   expect(groups).toHaveLength(1)
-  expect(groups[0]!.paths).toEqual(['tests/a.xml', 'tests/media/p.png', 'tests/media/q.png'])
-  expect(groups[0]!.files.map((f) => f.name)).toEqual(['a.xml', 'p.png', 'q.png'])
+  expect(nth(groups, 0).paths).toEqual(['tests/a.xml', 'tests/media/p.png', 'tests/media/q.png'])
+  expect(nth(groups, 0).files.map((f) => f.name)).toEqual(['a.xml', 'p.png', 'q.png'])
 })
 
 it('parts a folder from the files beside it, and leaves empty ones out', async () => {

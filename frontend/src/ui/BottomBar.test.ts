@@ -1,0 +1,76 @@
+import { flushPromises } from '@vue/test-utils'
+import { expect, it } from 'vitest'
+
+import { nth, shown, sure } from '@/testing'
+
+import BottomBar from './BottomBar.vue'
+import { handleKey } from './shortcuts'
+
+const job = (fields = {}) => ({
+  id: 'j',
+  work: 'read',
+  label: 'Read a.txt',
+  state: 'done',
+  done: 0,
+  total: 1,
+  seen: false,
+  problem: null,
+  result: {},
+  ...fields,
+})
+const done = (id: number, undone = false) => ({
+  id,
+  label: `Moved ${id} items`,
+  undone,
+  created: '2026-09-01T10:00:00Z',
+})
+
+async function bar(jobs: unknown[], operations: unknown[] = []) {
+  const answers = {
+    'GET /api/courses/1/jobs': jobs,
+    'GET /api/courses/1/operations': operations,
+    'POST /api/jobs/j/retry': job(),
+    'POST /api/jobs/j/seen': job(),
+    'POST /api/operations/7/undo': done(7, true),
+  }
+  const { view, asked } = await shown(BottomBar, {}, { answers })
+  const posted = () => asked.filter((call) => call.method === 'POST').map((call) => call.path)
+  return { view, posted, text: () => view.text().replace(/\s+/g, ' ') }
+}
+
+it('shows how far long work is', async () => {
+  const { view, text } = await bar([job({ state: 'running', done: 3, total: 12 }), job({ id: 'k', state: 'waiting' })])
+  expect(text()).toContain('Read a.txt: 3 of 12')
+  expect(view.find('progress').attributes('value')).toBe('3')
+  expect(view.findAll('.turning')).toHaveLength(1)
+})
+
+it('says what failed and why, starts it again or puts it away', async () => {
+  const problem = { fact: 'It is broken.', place: 'a.txt', way_out: 'Export it again.' }
+  const { view, text, posted } = await bar([
+    job({ state: 'failed', problem }),
+    job({ id: 'old', state: 'failed', seen: true }),
+  ])
+  expect(view.findAll('.failed')).toHaveLength(1)
+  expect(text()).toContain('Read a.txt failed. It is broken. Export it again.')
+  for (const button of view.findAll('.failed button')) await button.trigger('click')
+  await flushPromises()
+  expect(posted()).toEqual(['/api/jobs/j/retry', '/api/jobs/j/seen'])
+})
+
+it('undoes what was done last that is not undone, by hand or by key', async () => {
+  const { view, text, posted } = await bar([], [done(9, true), done(7), done(6)])
+  expect(text()).toContain('Moved 7 items')
+  await view.find('.undo button').trigger('click')
+  await flushPromises()
+  handleKey(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }))
+  await flushPromises()
+  expect(posted()).toEqual(['/api/operations/7/undo', '/api/operations/7/undo'])
+  expect(nth(view.findAll('[role=status]'), 0).text()).toBe('Undone: Moved 7 items.')
+})
+
+it('offers nothing to undo where nothing was done', async () => {
+  const { view } = await bar([])
+  expect(view.find('.undo').exists()).toBe(false)
+  expect(sure(view.element).textContent).not.toContain('failed')
+})
