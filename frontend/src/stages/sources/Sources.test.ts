@@ -27,6 +27,7 @@ it('joins keys to a test and parts them, by what the server offers for it', asyn
   const { view, asked } = await shown(Sources, {}, { answers })
   expect(view.findAll('form option').map((option) => option.text())).toEqual(['week-2.docx'])
   await view.find('form.join').trigger('submit')
+  await flushPromises()
   await sure(view.findAll('button').find((button) => button.text() === 'Part them')).trigger('click')
   await flushPromises()
   expect(asked.filter((call) => call.method !== 'GET').map(({ method, path, body }) => [method, path, body])).toEqual([

@@ -100,6 +100,9 @@ def _changed(data: bytes, member: str, change: object) -> bytes:
     return buffer.getvalue()
 
 
+_RELATIONS = "word/_rels/document.xml.rels"
+
+
 def headers_and_footers(data: bytes) -> list[str]:
     """The texts of a docx's page headers and footers, which are no part of the test."""
     found: list[str] = []
@@ -114,6 +117,21 @@ def headers_and_footers(data: bytes) -> list[str]:
                 if text and text not in found:
                     found.append(text)
     return found
+
+
+def missing_pictures(data: bytes) -> list[str]:
+    """The names of pictures that a docx refers to and does not hold; they would be dropped without a word."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        names = set(archive.namelist())
+        if _RELATIONS not in names:
+            return []
+        try:
+            root = etree.fromstring(archive.read(_RELATIONS), parser())
+        except etree.XMLSyntaxError:
+            return []
+    inside = [entry for entry in root if entry.get("TargetMode") != "External" and entry.get("Type", "").endswith("/image")]
+    targets = [str(entry.get("Target", "")) for entry in inside]
+    return [target for target in targets if target and f"word/{target}" not in names and target.lstrip("/") not in names]
 
 
 def _fill_blank(properties: etree._Element) -> bool:

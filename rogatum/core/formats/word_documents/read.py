@@ -19,6 +19,7 @@ from rogatum.core.formats.media_finder import MediaFinder
 from rogatum.core.formats.word_documents.coloured import (
     docx_with_marks,
     headers_and_footers,
+    missing_pictures,
     odt_with_marks,
     rtf_with_marks,
     with_plain_stand_ins,
@@ -69,6 +70,8 @@ def read_docx(tree: SourceTree) -> Reading:
         marked = docx_with_marks(data)
         for text in headers_and_footers(data):
             builder.account.leave("page header or footer", text)
+        for name in missing_pictures(data):
+            builder.missing_media(name, tree.name, None)
     except DAMAGE:
         raise UnreadableSource(
             f"{tree.name} is a Word document", "It is damaged or protected.", "Save it again without a password."
