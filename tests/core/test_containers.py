@@ -112,3 +112,92 @@ def test_how_a_document_looks_is_shown_beside_its_items():
     view = read_source(("test.docx", made("docx", page))).view
     assert "<strong>not</strong>" in view[0].html and '<img src="media/' in view[0].html
     assert "<mark>sand</mark>" in view[1].html and view[2].html == ""
+
+
+LISTS = {
+    "with a table of lists": r"\ls1\ilvl0{\listtext\pard\plain 1.\tab}",
+    "without a table of lists": r"\pard\ls1\ilvl0 {\listtext 1.\tab}",
+    "in the old way": r"\pard {\pntext 1.\tab}{\*\pn\pnlvlbody\pndec{\pntxta .}}",
+}
+
+
+@pytest.mark.parametrize("name", LISTS)
+def test_rtf_lists_are_numbered_as_they_are_shown(name):
+    label = LISTS[name]
+
+    def lines(number: int, stem: str, *choices: str) -> str:
+        rows = [label.replace("1.", f"{number}.") + stem]
+        rows += [
+            label.replace("1.", f"{letter}.").replace("ilvl0", "ilvl1") + text for letter, text in zip("ab", choices, strict=True)
+        ]
+        return r"\par ".join(rows) + r"\par "
+
+    text = (
+        "{\\rtf1\\ansi "
+        + lines(4, "Which is fine?", "sand", "clay")
+        + lines(5, "Which is coarse?", "sand", "clay")
+        + "Answers: 4. b 5. a\\par}"
+    )
+    bank = read_source(("test.rtf", text.encode())).bank
+    assert [(item.stem, key_of(item)) for item in bank.items] == [("Which is fine?", ["clay"]), ("Which is coarse?", ["sand"])]
+    assert not [finding for finding in bank.findings if finding.level != "note"]
+
+
+@pytest.mark.parametrize("kind", ["docx", "odt", "rtf"])
+def test_tabs_part_choices_that_stand_side_by_side(kind):
+    data = made(kind, "<p>1.GAPWhich is fine?</p><p>GAPa. sandGAPb. clay</p><p>Answer: b</p>")
+    if kind == "rtf":
+        data = data.replace(b"GAP", rb"\tab ")
+    else:
+        tab = b'</w:t><w:tab/><w:t xml:space="preserve">' if kind == "docx" else b"<text:tab/>"
+        out = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(data)) as before, zipfile.ZipFile(out, "w") as after:
+            for name in before.namelist():
+                after.writestr(name, before.read(name).replace(b"GAP", tab))
+        data = out.getvalue()
+    [item] = read_source((f"test.{kind}", data)).bank.items
+    assert ([choice.content for choice in item.choices], key_of(item)) == (["sand", "clay"], ["clay"])
+
+
+TABLES = {
+    "a question in each row": (
+        (("No.", "Question", "A", "B", "Key"), ("1", "Finest?", "sand", "clay", "B"), ("2", "Coarsest?", "sand", "clay", "A")),
+        [["clay"], ["sand"]],
+    ),
+    "choices named in full": (
+        (
+            ("Question", "Choice A", "Choice B", "Correct answer"),
+            ("Finest?", "sand", "clay", "B"),
+            ("Coarsest?", "sand", "clay", "A"),
+        ),
+        [["clay"], ["sand"]],
+    ),
+    "numbers in a column, keys in another": (
+        (
+            ("1", "Finest?", "B"),
+            ("", "A. sand", ""),
+            ("", "B. clay", ""),
+            ("2", "Coarsest?", "A"),
+            ("", "A. sand", ""),
+            ("", "B. clay", ""),
+        ),
+        [["clay"], ["sand"]],
+    ),
+}
+
+
+@pytest.mark.parametrize("name", TABLES)
+def test_tests_that_stand_in_tables(name):
+    rows, keys = TABLES[name]
+    table = "".join("<tr>" + "".join(f"<td>{cell}</td>" for cell in row) + "</tr>" for row in rows)
+    items = read_source(("test.docx", made("docx", f"<table>{table}</table>"))).bank.items
+    assert [key_of(item) for item in items] == keys
+
+
+def test_letters_in_a_column_are_choices_and_a_table_of_data_is_none():
+    rows = "<table><tr><td>A</td><td>{}</td></tr><tr><td>B</td><td>{}</td></tr></table>"
+    choices = f"<p>1. Which?</p>{rows.format('sand', 'clay')}<p>Answer: B</p>"
+    data = f"<p>1. Which core is heavier?</p>{rows.format('150 g', '140 g')}<p>a. A</p><p>b. B</p><p>Answer: a</p>"
+    [asked], [measured] = (read_source(("test.html", page.encode())).bank.items for page in (choices, data))
+    assert key_of(asked) == ["clay"]
+    assert "<table>" in measured.stem and key_of(measured) == ["A"]

@@ -124,6 +124,13 @@ TEXTS = {
     "Qn.": numbered("Q{n}. {text}", "{u}) {text}", tail="Answer: {u}"),
     "#n": numbered("#{n} {text}", "{l}. {text}", tail="Ans: {l}"),
     "star behind": numbered("{n}. {text}", "{l}. {text}", star_behind),
+    "star between letter and text": numbered(
+        "{n}. {text}", "{l}. MARK{text}", lambda line, right: line.replace("MARK", "*" * right)
+    ),
+    "tick between letter and text": numbered(
+        "{n}. {text}", "{l}) MARK{text}", lambda line, right: line.replace("MARK", "✓ " * right)
+    ),
+    "stars around": numbered("{n}. {text}", "{l}. MARK{text}MARK", lambda line, right: line.replace("MARK", "**" * right)),
     "tick behind": numbered("{n}. {text}", "{l}. {text}", ticked),
     "(correct) behind": numbered("{n}. {text}", "{l}. {text}", said),
     "no blank lines": numbered("{n}. {text}", "{l}. {text}", starred, gap="\n"),

@@ -169,6 +169,10 @@ class ChoiceRules:
     def _take(self, line: Line, label: str, start: int, end: int, style: str) -> None:
         walk = self.walk
         line.keep(start, end)
+        before = p.MARK_BEFORE.match(line.text[line.start : line.end])
+        if before and line.text[line.start + before.end() : line.end].strip():
+            line.marked = True
+            line.keep(line.start + before.end(), line.end)
         behind = p.MARK_BEHIND.search(line.text, line.start)
         if behind and behind.start() > line.start:
             line.marked = True

@@ -1,4 +1,4 @@
-"""Colour and shading made visible: pandoc drops the colour of text, so a colour becomes a highlight before it reads."""
+"""What pandoc drops, made visible before it reads: colour and shading, tabs, blanks of underlined spaces, labels of RTF lists."""
 
 from __future__ import annotations
 
@@ -16,9 +16,13 @@ _LIGHT = re.compile(r"^(?:auto|clear|nil|f{6})$", re.I)
 _ODF_TEXT = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}text-properties"
 _ODF_FO = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}"
 _ODF_LINE = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}text-line-through-style"
+_LIST_LABEL = re.compile(r"\{\\(?:listtext|pntext)(?![a-z])")
 # Underlined spaces stand for a blank from this many on, which is then written as other blanks are.
 SHORTEST_BLANK = 3
 BLANK_TEXT = "________"
+# What stands for a tab, of which pandoc makes a mere space.
+TAB = "\ue009"
+_ODF_TAB = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}tab"
 
 
 def docx_with_marks(data: bytes) -> bytes:
@@ -39,7 +43,10 @@ def odt_with_marks(data: bytes) -> tuple[bytes, bool]:
                 if shaded or (colour and not _DARK.match(colour.lstrip("#"))):
                     properties.set(_ODF_LINE, "solid")
                     found.append(True)
-        return bool(found)
+        tabs = list(root.iter(_ODF_TAB))
+        for tab in tabs:
+            _replaced_by_text(tab, TAB)
+        return bool(found or tabs)
 
     return _changed(data, "content.xml", change), bool(found)
 
@@ -64,6 +71,46 @@ def rtf_with_marks(text: str) -> tuple[str, bool]:
     return (marked, True) if "\\strike" in re.sub(r"\\strike0", "", marked) else (text, False)
 
 
+def rtf_with_tabs_and_labels(text: str) -> str:
+    """An rtf whose tabs have a stand-in, and whose list labels are typed as they are shown."""
+    text = _with_typed_labels(text)
+    return re.sub(r"\\tab(?![a-z]) ?", rf"\\u{ord(TAB)}\\'3f", text)
+
+
+def _with_typed_labels(text: str) -> str:
+    """Labels of lists as text, where all are numbers or letters; pandoc numbers lists anew and knows none without a table."""
+    groups = [(match.start(), _end_of_group(text, match.start())) for match in _LIST_LABEL.finditer(text)]
+    labels = [re.sub(r"\\[a-z]+-?\d* ?|[{}]", "", text[start:end]).strip() for start, end in groups]
+    if not labels or not all(re.fullmatch(r"\(?[0-9A-Za-z]{1,4}[.):]?", label) for label in labels):
+        return text
+    parts, at = [], 0
+    for (start, end), label in zip(groups, labels, strict=True):
+        parts += [text[at:start], "{", label, r"\tab }"]
+        at = end
+    return re.sub(r"\\(?:ls|ilvl)\d+ ?", "", "".join([*parts, text[at:]]))
+
+
+def _end_of_group(text: str, start: int) -> int:
+    depth = 0
+    for match in re.finditer(r"\\.|[{}]", text[start:], re.S):
+        depth += {"{": 1, "}": -1}.get(match[0], 0)
+        if depth == 0:
+            return start + match.end()
+    return len(text)
+
+
+def _replaced_by_text(element: etree._Element, text: str) -> None:
+    """Puts text where an element stood; what followed it stays."""
+    parent, before = element.getparent(), element.getprevious()
+    text += element.tail or ""
+    if before is not None:
+        before.tail = (before.tail or "") + text
+    elif parent is not None:
+        parent.text = (parent.text or "") + text
+    if parent is not None:
+        parent.remove(element)
+
+
 def _mark_runs(root: etree._Element) -> bool:
     changed = False
     for properties in root.iter(f"{{{_W}}}rPr"):
@@ -76,6 +123,9 @@ def _mark_runs(root: etree._Element) -> bool:
         if (tinted or shaded) and properties.find(f"{{{_W}}}highlight") is None:
             etree.SubElement(properties, f"{{{_W}}}highlight").set(f"{{{_W}}}val", "yellow")
             changed = True
+    for tab in [tab for run in root.iter(f"{{{_W}}}r") for tab in run.findall(f"{{{_W}}}tab")]:
+        tab.tag, tab.text = f"{{{_W}}}t", TAB
+        changed = True
     return changed
 
 

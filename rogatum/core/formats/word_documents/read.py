@@ -22,6 +22,7 @@ from rogatum.core.formats.word_documents.coloured import (
     missing_pictures,
     odt_with_marks,
     rtf_with_marks,
+    rtf_with_tabs_and_labels,
     with_plain_stand_ins,
 )
 from rogatum.core.formats.word_documents.tree import LineMaker
@@ -94,7 +95,7 @@ def read_odt(tree: SourceTree) -> Reading:
 def read_rtf(tree: SourceTree) -> Reading:
     """Reads one .rtf with the pictures within it. Raises UnreadableSource."""
     data, builder = tree.only().read(), BankBuilder(tree.name, "rtf")
-    text, strikes = rtf_with_marks(with_plain_stand_ins(data.decode("latin-1")))
+    text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(data.decode("latin-1"))))
     document, media = pandoc.tree_and_media(text.encode("latin-1"), "rtf", tree.name)
 
     def resolve(address: str) -> str | None:

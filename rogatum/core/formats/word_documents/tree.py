@@ -5,12 +5,14 @@ from __future__ import annotations
 import html
 import re
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from rogatum.core.content import escape, formula_from_tex
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
-from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK
+from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK, TAB
+from rogatum.core.formats.word_documents.layouts import BARE_LABEL, LONE_KEY, by_column, is_layout, key_grid, records
 
 Node = dict[str, Any]
 NO_MARKS: frozenset[str] = frozenset()
@@ -29,7 +31,6 @@ _INK = re.compile(
     r"^(?:|black|inherit|initial|auto|windowtext|#?0{3}(?:0{3})?|#?[0-3][0-9a-f][0-3][0-9a-f][0-3][0-9a-f]|rgba?\(0,\s*0,\s*0.*\))$",
     re.I,
 )
-_BARE_LABEL = re.compile(r"[(*✓]?\s?(?:\d{1,3}|[A-Ha-h])[.)]?")
 _ROMAN = ((10, "x"), (9, "ix"), (5, "v"), (4, "iv"), (1, "i"))
 
 
@@ -60,6 +61,8 @@ class LineMaker:
     def _paragraph(self, inlines: list[Node], depth: int, label: str, **more: Any) -> None:
         """A paragraph; what follows a line break is a line of its own that runs on."""
         for position, pieces in enumerate(self._rows(inlines)):
+            if pieces:
+                pieces[0] = replace(pieces[0], text=pieces[0].text.lstrip())
             if position == 0 and label:
                 pieces.insert(0, Piece(f"{label} "))
             before = len(self.lines)
@@ -84,7 +87,7 @@ class LineMaker:
 
     def _inline(self, tag: str, content: Any, marks: frozenset[str]) -> Iterator[Piece]:
         if tag == "Str":
-            yield Piece(content.replace("\t", "    "), marks)
+            yield Piece(content.replace(TAB, "    ").replace("\t", "    "), marks)
         elif tag == "LineBreak" or (tag == "SoftBreak" and self.soft_lines):
             yield Piece("\n")
         elif tag in ("Space", "SoftBreak"):
@@ -210,7 +213,10 @@ class LineMaker:
         texts = [[self._cell_text(cell) for cell in row] for row in rows]
         if label:
             self._add([Piece(label)], depth)
-        if _is_layout(texts):
+        if told := records(texts):
+            for line in told:
+                self._add([Piece(line)], depth)
+        elif is_layout(texts):
             self._laid_out(rows, texts, depth)
         else:
             self._add([Piece(OBJECT, NO_MARKS, self._table_html(content))], depth)
@@ -222,21 +228,25 @@ class LineMaker:
 
     def _laid_out(self, rows: list[list[list[Node]]], texts: list[list[str]], depth: int) -> None:
         """A table that only lays a test out: its cells are lines, column by column where a column is a list of its own."""
-        grid = _key_grid(texts)
+        grid = key_grid(texts)
         if grid:
             for number, key in grid:
                 self._add([Piece(f"{number}. {key}")], depth)
             return
         width = max(map(len, rows))
         cells = [(r, c) for r in range(len(rows)) for c in range(len(rows[r]))]
-        if width > 1 and _by_column(texts):
+        if width > 1 and by_column(texts):
             cells.sort(key=lambda place: (place[1], place[0]))
         pending = ""
         for r, c in cells:
             text = texts[r][c].strip()
             # A number or a letter in a cell of its own belongs to the text beside it.
-            if _BARE_LABEL.fullmatch(text) and c + 1 < len(rows[r]) and texts[r][c + 1].strip():
+            if BARE_LABEL.fullmatch(text) and c + 1 < len(rows[r]) and texts[r][c + 1].strip():
                 pending = text if text[-1:] in ".)" else f"{text}."
+                continue
+            numbered = texts[r][0].strip().rstrip(".)").isdigit()
+            if c > 1 and c == len(rows[r]) - 1 and numbered and LONE_KEY.fullmatch(text):
+                self._add([Piece(f"Answer: {text}")], depth)
                 continue
             self.blocks(rows[r][c], depth, pending)
             pending = ""
@@ -314,54 +324,6 @@ def _rows_of(content: Any) -> list[list[list[Node]]]:
     _, _, _, head, bodies, foot = content
     rows = [*head[1], *(row for body in bodies for row in [*body[2], *body[3]]), *foot[1]]
     return [[cell[4] for cell in row[1]] for row in rows]
-
-
-def _is_layout(texts: list[list[str]]) -> bool:
-    """Whether a table lays out a test: many cells begin like questions, choices or keys. One of data has no such labels."""
-    cells = [text.strip() for row in texts for text in row if text.strip()]
-    if not cells:
-        return False
-    if _key_grid(texts):
-        return True
-    labelled = sum(
-        1 for cell in cells if p.STEM.match(cell) or p.CHOICE.match(cell) or re.fullmatch(r"(?:\d{1,3}|[A-Ha-h])[.)]", cell)
-    )
-    return labelled >= max(2, 0.5 * len(cells))
-
-
-def _by_column(texts: list[list[str]]) -> bool:
-    """Whether columns are lists of their own: stems beside choices, or letters that run down."""
-    columns = [[row[c].strip() for row in texts if c < len(row) and row[c].strip()] for c in range(max(map(len, texts)))]
-    if sum(bool(_BARE_LABEL.fullmatch(text)) for text in columns[0]) > len(columns[0]) / 2:
-        return False
-    kinds = []
-    for column in columns:
-        stems = sum(bool(p.STEM.match(text)) for text in column)
-        kinds.append("stem" if stems >= 0.5 * max(1, len(column)) else "choice")
-    if "stem" in kinds and "choice" in kinds[kinds.index("stem") + 1 :]:
-        first = [text for text in columns[0] if not p.STEM.match(text)]
-        inner = any("\n" in text for text in columns[0])
-        return len(first) < len(columns[0]) / 2 and not inner
-    down = [match["l1"] or match["l2"] or match["l3"] or "" for text in columns[0] if (match := p.CHOICE.match(text))]
-    return len(down) > 1 and [letter.lower() for letter in down] == [chr(97 + n) for n in range(len(down))]
-
-
-def _key_grid(texts: list[list[str]]) -> list[tuple[str, str]]:
-    """A grid of numbers with their keys: rows of numbers above rows of letters, or pairs side by side."""
-    key = re.compile(r"^(?:[A-Ha-h]|T|F|True|False)$", re.I)
-    number = re.compile(r"^\d{1,3}[.)]?$")
-    rows = [[cell.strip() for cell in row] for row in texts]
-    found: list[tuple[str, str]] = []
-    for above, below in zip(rows[::2], rows[1::2], strict=False):
-        pairs = [(n, k) for n, k in zip(above, below, strict=False) if number.match(n) and key.match(k)]
-        if len(pairs) >= 2 and len(pairs) >= len([cell for cell in above if cell]) - 1:
-            found += pairs
-    if not found:
-        beside = [(row[i], row[i + 1]) for row in rows for i in range(0, len(row) - 1, 2)]
-        pairs = [(n, k) for n, k in beside if number.match(n) and key.match(k)]
-        full = [pair for pair in beside if any(pair)]
-        found = pairs if len(pairs) >= 2 and len(pairs) >= 0.7 * len(full) else []
-    return [(n.rstrip(".)"), k) for n, k in found]
 
 
 _BLOCKS = {
