@@ -70,6 +70,12 @@ COUNT_CAME_APART = finding_kind(
     "There are too many items, and this may be a part of the one before it: {why}.",
     "Look at the source beside it; say which line goes on with the one above.",
 )
+FEEDBACK_BEHIND = finding_kind(
+    "feedback-behind",
+    "note",
+    "What stands behind “{sign}” on each choice was taken for its feedback.",
+    "Look whether it belongs to the choices.",
+)
 ITEM_DOUBLED = finding_kind(
     "item-doubled",
     "warning",

@@ -26,6 +26,7 @@ DOUBTS = {
     "a number twice": ("1. Which?\n*a. x\nb. y\n1. What?\n*a. x\nb. y\n", "number-double"),
     "a gap in the numbers": ("1. Which?\n*a. x\nb. y\n\n3. What?\n*a. x\nb. y\n", "number-gap"),
     "a question twice": ("1. Which?\n*a. x\nb. y\n2. Which?\na. y\n*b. x\n", "item-doubled"),
+    "near a number": ("1. How many?\nAnswer: about 40\n", "type-unsure"),
     "no choices and no key": ("1. Loam\n\n2. Which?\n*a. x\nb. y\n", "type-unsure"),
     "a label that is not known": ("1. Which?\na. x\nb. y\nAnswer: A\nBorrowed from: the old test\n", "line-outside"),
     "words behind a letter": ("1. Which?\na. x\nb. y\nAnswer: A, because x is\nfine.\n", "key-unknown"),

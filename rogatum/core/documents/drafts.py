@@ -167,7 +167,13 @@ class _Drafter:
 
 
 def _without_points(text: str) -> str:
-    return re.sub(r"\s*[(\[][^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", "", text, flags=re.I).strip()
+    """A heading without points and directions: “Part I (2 marks each). Choose the best answer.”"""
+    text = re.sub(r"\s*[(\[][^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", "", text, flags=re.I).strip()
+    sentences = re.split(r"(?<=[.:])\s+", text)
+    kept = sentences
+    while len(kept) > 1 and p.DIRECTION.match(kept[-1]):
+        kept = kept[:-1]
+    return " ".join(kept).rstrip(".:") if kept is not sentences else text
 
 
 def _take_points(draft: Draft, line: Line) -> None:

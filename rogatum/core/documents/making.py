@@ -16,6 +16,7 @@ from rogatum.core.documents.lines import Line, text_of
 from rogatum.core.documents.matching import Grouped
 from rogatum.core.documents.pairing import pairing_sign, pairs_by_key, pairs_by_line
 from rogatum.core.findings import (
+    FEEDBACK_BEHIND,
     KEY_UNKNOWN,
     KEYS_DISAGREE,
     LABEL_SKIPPED,
@@ -48,6 +49,7 @@ from rogatum.core.type_words import type_named
 
 LONG_ANSWER = 60
 SHORT_CHOICE = 90
+FEEDBACK_SIGN = " -- "
 _CONTENT_LABELS = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
 _METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint", "tag")
 
@@ -160,8 +162,11 @@ class Maker:
             return item
         if "model" in draft.labels or "rubric" in draft.labels or section.type == "essay":
             return self._essay()
-        number = number_of(key) if key else None
+        near = p.ABOUT.match(key)
+        number = number_of(key[near.end() :] if near else key) if key else None
         if number is not None:
+            if near:
+                self.note(TYPE_UNSURE, detail="its key is near a number, and how near is not said; the number alone is accepted.")
             if doubtful := doubtful_number(key):
                 self.note(NUMBER_DOUBTFUL, text=doubtful)
             return Numeric(id=self.id, stem=self.stem, answers=[number.answer], unit=number.unit)
@@ -172,9 +177,14 @@ class Maker:
     def _key_within_stem(self) -> None:
         """T or F before or behind a statement, where statements are asked for."""
         draft = self.draft
-        if draft.keys or not draft.stem:
+        if not draft.stem:
             return
         cue = draft.section.type == "true_false"
+        answer_line = p.ANSWER_BLANK.match(draft.stem[0].value) if cue else None
+        if answer_line:
+            draft.stem[0].keep(draft.stem[0].start + answer_line.end(), draft.stem[0].end)
+        if draft.keys:
+            return
         first, last = draft.stem[0], draft.stem[-1]
         before = p.KEY_BEFORE.match(first.value) if cue else None
         if before:
@@ -193,6 +203,9 @@ class Maker:
             return cloze
         if re.match(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d", key):
             self.note(TYPE_UNSURE, detail="its key looks like a number in a notation that is not known, and was taken as text.")
+        if p.ANY_OF.match(key):
+            self.note(TYPE_GUESSED, detail="several answers meet its key, which makes it an essay.")
+            return self._essay()
         if max(map(len, texts), default=0) <= LONG_ANSWER and not p.ESSAY_CUE.match(self.draft.text):
             return self._fill_in(texts)
         self.note(TYPE_GUESSED, detail="a long answer makes it an essay.")
@@ -320,6 +333,7 @@ class Maker:
             # Choices in two columns stand in another order than their letters.
             draft.choices.sort(key=lambda lines: lines[0].label)
         self._check_letters()
+        self._feedback_behind()
         shares = self._shares()
         keyed = [line.label for line in self._marked([lines[0] for lines in draft.choices])]
         named = self._named_keys()
@@ -345,6 +359,19 @@ class Maker:
         if several and not shares:
             return MultipleResponse(id=self.id, stem=self.stem, choices=choices)
         return MultipleChoice(id=self.id, stem=self.stem, choices=choices)
+
+    def _feedback_behind(self) -> None:
+        """Feedback behind each choice on its own line: “sand -- No, it is coarse.”"""
+        firsts = [lines[0] for lines in self.draft.choices]
+        if not all(line.value.count(FEEDBACK_SIGN) == 1 for line in firsts):
+            return
+        for line in firsts:
+            at = line.text.index(FEEDBACK_SIGN, line.start)
+            feedback = line.cut(at + len(FEEDBACK_SIGN), len(line.text) if line.end is None else line.end)
+            feedback.keep(0)
+            self.draft.labels.setdefault(f"feedback:{line.label}", []).append(feedback)
+            line.keep(line.start, at)
+        self.note(FEEDBACK_BEHIND, sign=FEEDBACK_SIGN.strip())
 
     def _shares(self) -> list[float]:
         """What each choice earns, where each says so in per cent: one has all, or those that are right share it."""

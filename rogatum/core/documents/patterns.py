@@ -153,10 +153,14 @@ KEY_ENTRY = re.compile(
     r"(?P<number>\d{1,3})\s*(?:[.):\-–—=]\s*|\s)\s*\(?(?P<key>true|false|[A-Za-z](?:\s*(?:,|&|and|\+)\s*[A-Za-z]\b)*)\)?(?=$|[\s,;|.)\]])",
     re.I,
 )
+ANSWER_BLANK = re.compile(r"^_{2,}\s+(?=[A-Z“\"0-9])")
 NUMBERED_BLANK = re.compile(r"\s+\d{1,3}[.)]\s*_{2,}\s*$")
 POINTS_IN_STEM = re.compile(r"\s*[(\[](\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)[)\]]\s*", re.I)
 # What a choice earns, behind it: “clay (50 %)”, “sand [-25%]”.
 SHARE_BEHIND = re.compile(r"\s*[(\[]\s*(?P<n>[-−+]?\d{1,3}(?:\.\d+)?)\s?%\s*[)\]]\s*$")
+# A key that several answers meet, and one that is near a number.
+ANY_OF = re.compile(r"^\s*any\s+(?:one|two|three|four|five|\d)\b", re.I)
+ABOUT = re.compile(r"^\s*(?:about|approx(?:\.|imately)?|around|roughly|ca\.?|~|≈)\s*(?=[-−]?\d)", re.I)
 # An answer in brackets within a text, and a question that asks to fill in.
 BRACKETED = re.compile(r"\[(?P<answers>[^\[\]<>_]{1,80})\]")
 FILL_CUE = re.compile(r"^\s*(?:fill\s+in|complete)\b", re.I)
@@ -223,7 +227,7 @@ KEY_BEFORE = re.compile(r"^(?:_*\s*)?[(\[]?(?P<key>T|F|True|False|TRUE|FALSE)[)\
 KEY_BEHIND = re.compile(r"\s*(?:[(\[](?P<key>true|false|t|f)[)\]]|(?:[-–—]\s*|(?<=[.!])\s+)(?P<word>true|false)\.?)\s*$", re.I)
 PAGE_FURNITURE = re.compile(
     r"^\s*(?:(?:page|p\.)\s*\d+(?:\s*(?:of|/)\s*\d+)?|\d+\s*(?:of|/)\s*\d+|[-–—]\s*\d+\s*[-–—]|©.*|copyright\b.*|"
-    r"(?:name|student|date|class|group|section|score|id|period)\s*:?\s*_{3,}.*|end\s+of\s+(?:test|quiz|exam(?:ination)?)\W*|"
+    r"(?:name|student|date|class|group|section|score|id|period)\s*:?\s*_{3,}.*|\W*(?:the\s+)?end\s+of\s+(?:the\s+)?(?:test|quiz|exam(?:ination)?|paper|part\s+\w{1,3}|section\s+\w{1,3})\W*|"
     r"[-=_*~]{3,}|(?:please\s+)?turn\s+(?:over|the\s+page).*)\s*$",
     re.I,
 )

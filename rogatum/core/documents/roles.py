@@ -174,7 +174,8 @@ class _Rules:
             walk.learn(text)
             walk.matching = bool(p.MATCH_CUE.search(text))
             return [line]
-        if (named or bold) and (line.after_blank or walk.item < 0):
+        typed = walk.answered and p.TYPE_HEADING.match(text)
+        if (named or bold) and (line.after_blank or walk.item < 0 or typed):
             return self._as_heading(line, 0, 2 if re.match(r"(?i)chapter|unit|module", text) is None else 1)
         return []
 
