@@ -94,7 +94,7 @@ def take(
                     pool=pools[tuple(row.path)],
                     position=position + len(new),
                     stimulus=stimulus,
-                    origin=row.place.get("where", "")[:400] or reading.source.name,
+                    origin=_origin(reading.source.name, row.place.get("where", ""))[:400],
                     **columns_of(item),
                 )
             )
@@ -124,3 +124,8 @@ def _pools(
     paths = list(dict.fromkeys(tuple(row.path) for row in rows))
     named = name_pools([path or (reading.title,) for path in paths], pattern, reading.source.course.name, purpose, reading.title)
     return {path: pool_at(reading.source.course, name, record, below) for path, name in zip(paths, named, strict=True)}
+
+
+def _origin(source: str, where: str) -> str:
+    """Where an item came from: the source by name, and the place in it."""
+    return where if where.startswith(source) else f"{source}, {where}".rstrip(", ")
