@@ -1,6 +1,7 @@
 """Print: a paper test as PDF, with its key on a page of its own. It is only written."""
 
 from rogatum.core.formats.base import Carries, Format
+from rogatum.core.formats.document_parts import HELD
 from rogatum.core.formats.print.write import write_pdf
 
 FORMAT = Format(
@@ -13,20 +14,7 @@ FORMAT = Format(
     copies=("teacher", "student"),
     most_versions=6,
     carries=Carries(
-        types=frozenset(
-            {
-                "multiple_choice",
-                "multiple_response",
-                "true_false",
-                "fill_in",
-                "numeric",
-                "cloze",
-                "matching",
-                "ordering",
-                "essay",
-                "information",
-            }
-        ),
+        types=HELD,
         points=True,
         formatting=True,
         formulas=True,
