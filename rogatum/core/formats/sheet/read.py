@@ -8,7 +8,7 @@ import zipfile
 from collections.abc import Mapping
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, FindingKind
+from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, KEY_HABIT, FindingKind
 from rogatum.core.formats.base import BankBuilder, ColumnView, Reading, ViewLine
 from rogatum.core.formats.media_finder import MediaFinder
 from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded
@@ -17,7 +17,8 @@ from rogatum.core.formats.sheet.tables import Table, delimiter_of, ods_tables, t
 from rogatum.core.items import Place
 from rogatum.core.sources import DAMAGE, SourceTree, decode_text, looks_like_text
 
-LOOK_FOR_HEADINGS = 12
+# The share of rows in which a choice must stand out for that to be the key.
+SHARE = 0.5
 
 
 def _kind(tree: SourceTree) -> str:
@@ -70,8 +71,12 @@ def read_sheet(tree: SourceTree) -> Reading:
     if kind == "text":
         tables, findings = text_tables(file.read(), file.name)
         builder.bank.findings += findings
+    elif kind == "xlsx":
+        tables, left = xlsx_tables(file.read(), file.name)
+        for text in left:
+            builder.account.leave(file.name, text)
     else:
-        tables = (xlsx_tables if kind == "xlsx" else ods_tables)(file.read(), file.name)
+        tables = ods_tables(file.read(), file.name)
     several = sum(bool(any(map(any, t.rows))) for t in tables) > 1
     reader = _SheetReader(builder, MediaFinder(tree, builder), tree.options.columns, several)
     for table in tables:
@@ -136,6 +141,20 @@ class _SheetReader:
         self.builder.note(COLUMNS_GUESSED.at(self._where(0), taken=_said(columns, [])))
         self._table(-1, len(self.table.rows), columns)
 
+    def _with_marks(self, rows: list[tuple[int, list[str]]], columns: Columns) -> list[tuple[int, list[str]]]:
+        """The rows with a star before choices whose cells stand out, where there is no column of keys and most rows have such."""
+        if "key" in columns.by_meaning or len(columns.choices) < 2:
+            return rows
+        marked = {r: [c for c in columns.choices if (r, c) in self.table.emphasised] for r, _ in rows}
+        told = [r for r, found in marked.items() if 0 < len(found) < len(columns.choices)]
+        alike = len({tuple(marked[r]) for r in told}) == 1 and len(told) > 3  # a column that stands out is only a column
+        if not told or alike or len(told) < SHARE * len(rows):
+            return rows
+        self.builder.note(
+            KEY_HABIT.at("", habit="bold or coloured cells", items=len(told), of=len(rows), without=len(rows) - len(told))
+        )
+        return [(r, [f"*{cell}" if r in told and c in marked[r] else cell for c, cell in enumerate(row)]) for r, row in rows]
+
     def _table(self, start: int, after: int, columns: Columns) -> None:
         table, builder = self.table, self.builder
         at: list[str | None] = ["", None]
@@ -159,6 +178,7 @@ class _SheetReader:
                 builder.columns.append(ColumnView(table.name, heading, columns.meaning_of(index), sample[:80]))
         probe = RowReader(columns, habit_of([], []), content, note)
         rows = [(r, table.rows[r]) for r in range(start + 1, after) if any(table.rows[r]) and r != self.second_heading]
+        rows = self._with_marks(rows, columns)
         keys, choices = [probe.cell(row, "key") for _, row in rows], [probe.choice_cells(row) for _, row in rows]
         reader = RowReader(columns, habit_of(keys, choices), content, note)
         for index, row in rows:

@@ -39,16 +39,18 @@ def cell_text(value: object) -> str:
     return str(value).replace("\r\n", "\n").strip()
 
 
-def xlsx_tables(data: bytes, name: str) -> list[Table]:
-    """The sheets of a workbook that are shown. Raises UnreadableSource."""
+def xlsx_tables(data: bytes, name: str) -> tuple[list[Table], list[str]]:
+    """The sheets of a workbook that are shown, and what is said of the others. Raises UnreadableSource."""
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), data_only=True)
     except (*DAMAGE, KeyError, TypeError, AttributeError, OSError) as error:
         why = f"It is damaged or protected ({str(error)[:60]})."
         raise UnreadableSource(f"{name} is a workbook", why, "Save it again without a password.") from None
-    found = []
+    found, left = [], []
     for sheet in book.worksheets:
         if sheet.sheet_state != "visible" or (sheet.max_row or 0) > MOST_ROWS:
+            why = "hidden" if sheet.sheet_state != "visible" else f"longer than {MOST_ROWS} rows"
+            left.append(f"The sheet {sheet.title} is {why} and was not read.")
             continue
         rows, emphasised = [], set()
         for r, row in enumerate(sheet.iter_rows(max_col=min(sheet.max_column or 1, MOST_COLUMNS))):
@@ -57,7 +59,7 @@ def xlsx_tables(data: bytes, name: str) -> list[Table]:
                 if cell.value is not None and (cell.font.b or cell.fill.fill_type == "solid"):
                     emphasised.add((r, c))
         found.append(Table(sheet.title, rows, emphasised))
-    return found
+    return found, left
 
 
 def ods_tables(data: bytes, name: str) -> list[Table]:
