@@ -5,9 +5,12 @@ from __future__ import annotations
 import io
 import lzma
 import posixpath
+import shutil
 import stat
 import struct
+import tempfile
 import unicodedata
+import weakref
 import zipfile
 import zlib
 from collections.abc import Callable, Iterator
@@ -194,42 +197,54 @@ def _open_archive(file: SourceFile, limits: Limits, depth: int) -> SourceTree:
             "Unpack the outer archive and drop what is inside.",
         )
     tree = SourceTree(file.name)
-    with file.open() as stream, zipfile.ZipFile(stream) as archive:
-        infos = [info for info in archive.infolist() if info.filename and not info.is_dir() and "\0" not in info.filename]
-        _check_archive(file.name, infos, limits)
-        for info in infos:
-            name = _safe_name(info, file.name)
-            if name is None or any(mark in name for mark in CLUTTER):
-                continue
-            _add(tree, SourceFile(name, info.file_size, _member_opener(file, info.filename)), limits, depth)
+    archive = _Archive(file, nested=depth > 1)
+    infos = [info for info in archive.zip.infolist() if info.filename and not info.is_dir() and "\0" not in info.filename]
+    _check_archive(file.name, infos, limits)
+    for info in infos:
+        name = _safe_name(info, file.name)
+        if name is None or any(mark in name for mark in CLUTTER):
+            continue
+        _add(tree, SourceFile(name, info.file_size, archive.opener(info)), limits, depth)
     return tree
 
 
-def _member_opener(file: SourceFile, member: str) -> Callable[[], BinaryIO]:
-    def opened() -> BinaryIO:
-        archive = zipfile.ZipFile(file.open())
-        try:
-            return _Member(archive, archive.open(member))
-        except (*DAMAGE, RuntimeError, KeyError) as error:
-            archive.close()
-            raise UnreadableSource(f"{member} in {file.name}", f"It cannot be unpacked ({error}).", "Export it again.") from error
+class _Archive:
+    """An archive that stays open while any of its files may still be read: its directory is read once, not once for each file.
 
-    return opened
+    One that lies in another is unpacked first, since a stream that is being unpacked can only be read forwards.
+    """
+
+    def __init__(self, file: SourceFile, nested: bool) -> None:
+        self.name = file.name
+        stream = _unpacked(file) if nested else file.open()
+        weakref.finalize(self, stream.close)
+        self.zip = zipfile.ZipFile(stream)
+
+    def opener(self, info: zipfile.ZipInfo) -> Callable[[], BinaryIO]:
+        def opened() -> BinaryIO:
+            try:
+                return _Member(self, self.zip.open(info))
+            except (*DAMAGE, RuntimeError, KeyError) as error:
+                why = f"It cannot be unpacked ({error})."
+                raise UnreadableSource(f"{info.filename} in {self.name}", why, "Export it again.") from error
+
+        return opened
+
+
+def _unpacked(file: SourceFile) -> BinaryIO:
+    target = tempfile.SpooledTemporaryFile(max_size=16 * MEBIBYTE)  # noqa: SIM115 - it is closed with its archive
+    with file.open() as stream:
+        shutil.copyfileobj(stream, target)
+    target.seek(0)
+    return target  # type: ignore[return-value]
 
 
 class _Member(io.BufferedReader):
-    """A member's stream that closes its archive, and the archive's own file, when it is closed."""
+    """A file within an archive, which keeps its archive open."""
 
-    def __init__(self, archive: zipfile.ZipFile, stream: object) -> None:
+    def __init__(self, archive: _Archive, stream: object) -> None:
         super().__init__(stream)  # type: ignore[arg-type]
         self._archive = archive
-
-    def close(self) -> None:
-        super().close()
-        owned = self._archive.fp
-        self._archive.close()
-        if owned is not None:
-            owned.close()
 
 
 def _check_archive(name: str, infos: list[zipfile.ZipInfo], limits: Limits) -> None:
