@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -37,6 +38,11 @@ STRUCTURAL = frozenset(
 )
 
 
+_ITEM_ROOT = re.compile(
+    rb"^(?:\xef\xbb\xbf)?(?:\s|<\?.*?\?>|<!--.*?-->)*<(?:[\w.-]+:)?(?:assessmentItem|qti-assessment-item)[\s>]", re.S
+)
+
+
 @dataclass
 class _Document:
     """A parsed file: its root in our names, and the markup of the root as it stood."""
@@ -68,20 +74,32 @@ class Qti2Reader:
         if manifest is not None:
             self._read_manifest(manifest)
             self.builder.bank.title = manifest.title
-        documents = [document for file in self._files(manifest) if (document := self._parsed(file)) is not None]
-        if not documents:
-            self._refuse()
+        waiting: list[SourceFile] = []
+        documents: list[_Document] = []
+        for file in self._files(manifest):
+            # Items are parsed one by one when their turn comes: a whole bank of trees takes ten times the room of its text.
+            if _is_item(file):
+                waiting.append(file)
+            elif (document := self._parsed(file)) is not None:
+                documents.append(document)
         for document in documents:
             if etree.QName(document.root).localname in (TEST, SECTION):
                 self._read_test(document)
         for document in documents:
             if document.root.tag == STIMULUS:
                 self._read_stimulus(document)
-        items = [document for document in documents if document.root.tag == ITEM]
-        for document in sorted(items, key=lambda d: self.structure.order(d.file.path)):
-            self._read_item(document)
+        parsed = {document.file.path: document for document in documents if document.root.tag == ITEM}
+        items = [*waiting, *(document.file for document in parsed.values())]
+        read: set[str] = set()
+        for file in sorted(items, key=lambda file: self.structure.order(file.path)):
+            own = parsed.get(file.path) or self._parsed(file)
+            if own is not None:
+                self._read_item(own)
+                read.add(file.path)
+        if not documents and not read:
+            self._refuse()
         self._add_draws()
-        self._check_references(items)
+        self._check_references(read)
         if not self.tree.lone:
             self.finder.say_rest(self.read_paths, lambda _path: False)
         return self.builder.finish()
@@ -249,13 +267,17 @@ class Qti2Reader:
             each = worth.pop() if len(worth) == 1 else None
             self.builder.bank.draws.append(DrawEntry(title=title, pool=list(path) or ["items"], pick=pick, points_each=each))
 
-    def _check_references(self, items: list[_Document]) -> None:
-        read = {document.file.path for document in items}
+    def _check_references(self, read: set[str]) -> None:
         for href in self.structure.missing:
             self.builder.note(MANIFEST_DIFFERS.at(self.tree.name, name=href))
         for path in self.structure.references:
             if path not in read:
                 self.builder.note(_unread(path))
+
+
+def _is_item(file: SourceFile) -> bool:
+    """Whether the root of a file is an item, told by its beginning alone; one that is not told so is parsed to know."""
+    return bool(_ITEM_ROOT.match(file.head()))
 
 
 def _unread(path: str) -> Finding:
