@@ -106,6 +106,7 @@ export function source(fields: Partial<Schemas['SourceOut']> = {}): Schemas['Sou
     pools: [],
     keys_from: [],
     document: true,
+    likely_test: null,
     ...fields,
   }
 }

@@ -18,7 +18,7 @@ def test_keys_are_joined_and_parted(api, course):
     found = sources(api, course)
     keys, test = found["week-2-key.txt"], found["week-2.txt"]
     assert keys["problem"]["keys"] == 2 and "test" in keys["problem"]["way_out"]
-    assert test["worst"] == {"error": 2} and test["document"]
+    assert test["worst"] == {"error": 2} and test["document"] and keys["likely_test"] == test["id"]
 
     api.ok("post", f"/sources/{keys['id']}/keys", {"test": test["id"]})
     [joined] = sources(api, course).values()
@@ -39,3 +39,12 @@ def test_what_holds_questions_is_no_key(api, course):
     status, problem = api.call("post", f"/sources/{found['a.txt']['id']}/keys", {"test": found["b.txt"]["id"]})
     assert status == 422 and "questions of its own" in problem["fact"]
     assert len(sources(api, course)) == 2
+
+
+def test_a_list_that_could_be_for_several_tests_is_offered_none(api, course):
+    for name, text in (("a.txt", TEST), ("b.txt", TEST.replace(b"particle", b"grain")), ("answers.txt", KEYS)):
+        upload(api, course, name, text)
+    assert sources(api, course)["answers.txt"]["likely_test"] is None
+    upload(api, course, "b key.txt", KEYS + b"\n")
+    found = sources(api, course)
+    assert found["b key.txt"]["likely_test"] == found["b.txt"]["id"]

@@ -6,57 +6,35 @@ import re
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 
+from rogatum.core import findings as f
 from rogatum.core import item_parts as parts
 from rogatum.core.checks.checks import check_item
 from rogatum.core.content import comparable, media_refs, plain_text
-from rogatum.core.findings import (
-    BLANKS_DIFFER,
-    CHOICE_RUNS_ON,
-    COUNT_CAME_APART,
-    COUNT_DIFFERS,
-    COUNT_RAN_TOGETHER,
-    EMPTY_CHOICE,
-    ENCODING_DAMAGE,
-    EQUAL_CHOICES,
-    FEW_CHOICES,
-    ITEM_DOUBLED,
-    NO_ANSWER,
-    NO_ITEMS,
-    NO_KEY,
-    NO_STEM,
-    NUMBER_DOUBLE,
-    NUMBER_GAP,
-    POINTS_MISSING,
-    POINTS_ODD,
-    POINTS_ZERO,
-    TWO_KEYS,
-    WEIGHTS_SUM,
-    Finding,
-)
+from rogatum.core.findings import Finding
 from rogatum.core.items import Bank, Essay, Information, Item, MultipleChoice, MultipleResponse
 
 CHECKED_CODES = frozenset(
     kind.code
     for kind in (
-        BLANKS_DIFFER,
-        CHOICE_RUNS_ON,
-        COUNT_CAME_APART,
-        COUNT_DIFFERS,
-        COUNT_RAN_TOGETHER,
-        EMPTY_CHOICE,
-        ENCODING_DAMAGE,
-        EQUAL_CHOICES,
-        FEW_CHOICES,
-        ITEM_DOUBLED,
-        NO_ANSWER,
-        NO_ITEMS,
-        NO_KEY,
-        NO_STEM,
-        POINTS_MISSING,
-        POINTS_ODD,
-        POINTS_ZERO,
-        TWO_KEYS,
-        WEIGHTS_SUM,
+        f.BLANKS_DIFFER,
+        f.CHOICE_RUNS_ON,
+        f.COUNT_CAME_APART,
+        f.COUNT_DIFFERS,
+        f.COUNT_RAN_TOGETHER,
+        f.EMPTY_CHOICE,
+        f.ENCODING_DAMAGE,
+        f.EQUAL_CHOICES,
+        f.FEW_CHOICES,
+        f.ITEM_DOUBLED,
+        f.NO_ANSWER,
+        f.NO_ITEMS,
+        f.NO_KEY,
+        f.NO_STEM,
+        f.POINTS_MISSING,
+        f.POINTS_ODD,
+        f.POINTS_ZERO,
+        f.TWO_KEYS,
+        f.WEIGHTS_SUM,
     )
 )
 COMMON_SCALES = (1.0, 2.0)
@@ -69,9 +47,9 @@ def check_bank(bank: Bank, expected: int | None = None) -> list[Finding]:
     """The findings of all items, and of the bank as a whole; `expected` is how many items it should be."""
     found: list[Finding] = []
     if expected is not None and expected != len(bank.items):
-        found.append(COUNT_DIFFERS.at(bank.source.name, expected=expected, found=len(bank.items)))
+        found.append(f.COUNT_DIFFERS.at(bank.source.name, expected=expected, found=len(bank.items)))
     if not bank.items:
-        found.append(NO_ITEMS.at(bank.source.name))
+        found.append(f.NO_ITEMS.at(bank.source.name))
     for item in bank.items:
         found += check_item(item, _where(bank, item))
     found += [*_points(bank), *_doubled(bank)]
@@ -92,12 +70,12 @@ def _points(bank: Bank) -> Iterator[Finding]:
     if len(values) != 1 or len(worth) < 2:
         missing = [item for item in worth if item.points is None]
         if len(worth) == 1 or (missing and len(missing) < len(worth)):
-            yield from (POINTS_MISSING.at(_where(bank, item), item.id) for item in missing)
+            yield from (f.POINTS_MISSING.at(_where(bank, item), item.id) for item in missing)
         return
     value = next(iter(values))
     if value is not None and value > 0 and value not in COMMON_SCALES:
         shown = f"{value:g}"
-        yield from (POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
+        yield from (f.POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
 
 
 def _doubled(bank: Bank) -> Iterator[Finding]:
@@ -110,7 +88,7 @@ def _doubled(bank: Bank) -> Iterator[Finding]:
         for item in items if len(items) > 1 else []:
             before = first.setdefault(_look(item), item)
             if before is not item and (plain_text(item.stem) or media_refs(item.stem)):
-                yield ITEM_DOUBLED.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
+                yield f.ITEM_DOUBLED.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
 
 
 def _look(item: Item) -> tuple[object, ...]:
@@ -128,7 +106,7 @@ def _suspects(bank: Bank, checked: list[Finding], missing: bool) -> list[Finding
     said = {finding.item: finding.code for finding in [*bank.findings, *checked] if finding.item}
     counts = Counter(len(item.choices) for item in bank.items if isinstance(item, MultipleChoice | MultipleResponse))
     usual = counts.most_common(1)[0][0] if counts else 0
-    weigh, kind = (_ran_together, COUNT_RAN_TOGETHER) if missing else (_came_apart, COUNT_CAME_APART)
+    weigh, kind = (_ran_together, f.COUNT_RAN_TOGETHER) if missing else (_came_apart, f.COUNT_CAME_APART)
     weighed = [(*weigh(item, said.get(item.id, ""), usual), item) for item in bank.items]
     likely = sorted((entry for entry in weighed if entry[0]), key=lambda entry: -entry[0])[:MOST_SUSPECTS]
     return [kind.at(_where(bank, item), item.id, why=why) for _, why, item in likely]
@@ -141,9 +119,9 @@ def _ran_together(item: Item, code: str, usual: int) -> tuple[int, str]:
         return 4, f"it has {choices} choices, where most have {usual}"
     if any(_NUMBER_WITHIN.search(plain_text(content)) for content in (item.stem, *parts.options(item))):
         return 4, "a number stands within it as before a question"
-    if code == CHOICE_RUNS_ON.code:
+    if code == f.CHOICE_RUNS_ON.code:
         return 3, "a choice runs on"
-    if code == NUMBER_GAP.code:
+    if code == f.NUMBER_GAP.code:
         return 2, "the numbers before it have a gap"
     return (1, "its stem asks more than once") if plain_text(item.stem).count("?") > 1 else (0, "")
 
@@ -151,7 +129,7 @@ def _ran_together(item: Item, code: str, usual: int) -> tuple[int, str]:
 def _came_apart(item: Item, code: str, usual: int) -> tuple[int, str]:
     """How likely it is that an item is a part of the one before it, and why."""
     text = plain_text(item.stem)
-    if code == NUMBER_DOUBLE.code:
+    if code == f.NUMBER_DOUBLE.code:
         return 4, "its number stands twice"
     if usual and isinstance(item, Essay) and not item.sample_answer:
         return 3, "it has no choices and no answer"

@@ -12,7 +12,7 @@ from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
 from rogatum.core.checks import REPAIRS
-from rogatum.core.documents import Decidable
+from rogatum.core.documents import Decidable, test_of_keys
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
@@ -50,6 +50,8 @@ class SourceOut(Schema):
     # The sources whose keys it is read with, and whether it is a document, to which keys can be joined.
     keys_from: list[str] = []
     document: bool = False
+    # The source that a list of keys is for, where the names say so.
+    likely_test: int | None = None
 
 
 class PasteIn(Schema):
@@ -253,7 +255,12 @@ def _source_out(source: Source) -> SourceOut:
 @router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
 def list_sources(request: HttpRequest, course_id: int) -> object:
     course = course_for(request.user, course_id)
-    return [_source_out(s) for s in Source.objects.filter(course=course).prefetch_related("readings")]
+    shown = [_source_out(s) for s in Source.objects.filter(course=course).prefetch_related("readings")]
+    tests = [source for source in shown if source.document and source.items]
+    for keys in (source for source in shown if source.problem and source.problem.keys):
+        at = test_of_keys(keys.name, [test.name for test in tests])
+        keys.likely_test = None if at is None else tests[at].id
+    return shown
 
 
 @router.post("/courses/{course_id}/sources", response=list[JobOut], operation_id="sources_upload")

@@ -51,11 +51,22 @@ it('shows why a source cannot be read, with the ways out', async () => {
 it('joins a list of keys to the likeliest test, or to another', async () => {
   const problem = { fact: 'It is a list of 2 keys.', place: '', way_out: '', keys: 2 }
   const tests = [source({ id: 8, name: 'week-3.docx' }), source({ id: 9, name: 'week-2.docx' })]
-  const { view } = await row({ name: 'week-2 key.txt', reading: null, problem }, tests)
+  const { view } = await row({ name: 'week-2 key.txt', reading: null, problem, likely_test: 9 }, tests)
   await view.find('form').trigger('submit')
   await view.find('select').setValue('8')
   await view.find('form').trigger('submit')
   expect(view.emitted('join')).toEqual([[9], [8]])
+})
+
+it('asks for the test where names do not say which it is', async () => {
+  const problem = { fact: 'It is a list of 2 keys.', place: '', way_out: '', keys: 2 }
+  const { view } = await row({ reading: null, problem }, [source({ id: 8 }), source({ id: 9 })])
+  expect(view.find('form button').attributes('disabled')).toBeDefined()
+  await view.find('form').trigger('submit')
+  expect(view.emitted('join')).toBeUndefined()
+  await view.find('select').setValue('9')
+  await view.find('form').trigger('submit')
+  expect(view.emitted('join')).toEqual([[9]])
 })
 
 it('names the keys that a test is read with, and parts them', async () => {

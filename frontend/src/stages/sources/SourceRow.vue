@@ -4,15 +4,13 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { FORMAT_WORDS, size, TYPE_WORDS } from '@/ui/words'
 
-import { likeliestTest } from './keys'
-
 type Source = Schemas['SourceOut']
 
 const props = defineProps<{ source: Source; course: number; tests: Source[] }>()
 const emit = defineEmits<{ expect: [number | null]; again: []; remove: []; join: [number]; part: [] }>()
 
 const test = ref<number>()
-const chosen = computed(() => test.value ?? likeliestTest(props.source.name, props.tests)?.id)
+const chosen = computed(() => test.value ?? props.source.likely_test ?? undefined)
 
 const types = computed(() =>
   Object.entries(props.source.types ?? {})
@@ -50,12 +48,13 @@ function expect(event: Event): void {
           <label :for="`test-${source.id}`">They are the keys of</label>
           <select
             :id="`test-${source.id}`"
-            :value="chosen"
+            :value="chosen ?? ''"
             @change="test = Number(($event.target as HTMLSelectElement).value)"
           >
+            <option v-if="!chosen" value="">choose the test</option>
             <option v-for="entry in tests" :key="entry.id" :value="entry.id">{{ entry.name }}</option>
           </select>
-          <ElButton size="small" type="primary" native-type="submit">Join them</ElButton>
+          <ElButton size="small" type="primary" native-type="submit" :disabled="!chosen">Join them</ElButton>
         </form>
       </td>
     </template>

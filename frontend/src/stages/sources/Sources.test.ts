@@ -18,7 +18,7 @@ it('says what to do where there is nothing yet, and what went wrong where that i
 
 it('joins keys to a test and parts them, by what the server offers for it', async () => {
   const sources = [
-    source({ id: 4, name: 'week-2 key.txt', reading: null, items: 0, document: false, problem }),
+    source({ id: 4, name: 'week-2 key.txt', reading: null, items: 0, document: false, problem, likely_test: 3 }),
     source({ id: 3, keys_from: ['old key.txt'] }),
     source({ id: 5, name: 'bank.zip', document: false }),
   ]
