@@ -75,13 +75,13 @@ async function signOut(): Promise<void> {
     </nav>
     <span v-else class="line" />
     <Palette v-if="course" />
-    <ElDropdown trigger="click" @command="(run: () => void) => run()">
+    <ElDropdown trigger="click">
       <button type="button" class="account">{{ session?.user }}<span aria-hidden="true"> ▾</span></button>
       <template #dropdown>
         <ElDropdownMenu>
-          <ElDropdownItem :command="() => router.push({ name: 'courses' })">All courses</ElDropdownItem>
-          <ElDropdownItem :command="nextTheme">Light and dark: {{ theme }}</ElDropdownItem>
-          <ElDropdownItem divided :command="signOut">Sign out</ElDropdownItem>
+          <ElDropdownItem @click="router.push({ name: 'courses' })">All courses</ElDropdownItem>
+          <ElDropdownItem @click="nextTheme">Light and dark: {{ theme }}</ElDropdownItem>
+          <ElDropdownItem divided @click="signOut">Sign out</ElDropdownItem>
         </ElDropdownMenu>
       </template>
     </ElDropdown>
