@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
@@ -62,6 +63,10 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     if entry.write is None:
         format_named_for_writing = [e.name for e in writable_formats()]
         raise UnreadableSource(f"{entry.label}", "It is read but not written.", f"Choose {', '.join(format_named_for_writing)}.")
+    # What lies in a store may be older than the gate, and a bank may come from anywhere.
+    stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
+    bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
+    admit(bank, {entry.ref for entry in media.entries()})
     written = _written(entry, bank, media, options)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:

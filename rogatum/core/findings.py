@@ -376,6 +376,12 @@ CONTENT_REMOVED = finding_kind(
     "{what} was removed from the content.",
     "Nothing to do: an item needs none.",
 )
+CHARACTERS_REMOVED = finding_kind(
+    "characters-removed",
+    "note",
+    "Control characters, which no format can hold, were removed.",
+    "Look whether letters are missing there.",
+)
 MARKUP_DROPPED = finding_kind(
     "markup-dropped",
     "note",

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+from rogatum.core.admission import admit
 from rogatum.core.checks import CHECKED_CODES, check_bank
 from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
@@ -14,20 +15,21 @@ from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.base import BankBuilder
 from rogatum.core.merging import merged
-from rogatum.core.sources import KeyLine, ReadOptions, SourceTree, open_bytes, open_path, shortest_name
+from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
 from rogatum.core.sources.text import kind_of_bytes
 
+Openable = Path | SourceFile | tuple[str, bytes]
 Progress = Callable[[int, int], None]
 
 
 def read_source(
-    source: Path | tuple[str, bytes],
+    source: Openable,
     format_name: str | None = None,
     expected: int | None = None,
     progress: Progress | None = None,
     options: ReadOptions | None = None,
 ) -> Reading:
-    """Reads a file, folder or archive on disk, or (name, bytes), and checks what was read.
+    """Reads a file, folder or archive on disk, a file under a name of its own, or (name, bytes), and checks what was read.
 
     `options` says how, where what is found by itself is not right.
     `progress` is told how many parts of how many are done. Raises UnreadableSource and UnknownFormat.
@@ -37,12 +39,17 @@ def read_source(
 
 
 def _read(
-    source: Path | tuple[str, bytes], format_name: str | None, expected: int | None, progress: Progress, options: ReadOptions
+    source: Openable,
+    format_name: str | None,
+    expected: int | None,
+    progress: Progress,
+    options: ReadOptions,
 ) -> Reading:
-    tree = open_path(source) if isinstance(source, Path) else open_bytes(source[1], source[0])
+    tree = _opened(source)
     _set_options(tree, options)
     reading = _read_tree(tree, format_name, progress)
     bank = reading.bank
+    admit(bank, {entry.ref for entry in reading.media.entries()})
     bank.findings += _opening_findings(tree)
     # A bank that was saved with its findings is checked anew.
     bank.findings = [f for f in bank.findings if f.code not in CHECKED_CODES] + check_bank(bank, expected)
@@ -50,9 +57,15 @@ def _read(
     return reading
 
 
-def read_keys(source: Path | tuple[str, bytes]) -> list[KeyLine]:
+def _opened(source: Openable) -> SourceTree:
+    if isinstance(source, Path):
+        return open_path(source)
+    return open_file(source) if isinstance(source, SourceFile) else open_bytes(source[1], source[0])
+
+
+def read_keys(source: Openable) -> list[KeyLine]:
     """The lines of a document that holds nothing but keys. Raises UnreadableSource where it is none."""
-    name = source.name if isinstance(source, Path) else source[0]
+    name = source[0] if isinstance(source, tuple) else source.name
     try:
         read_source(source)
     except KeysAlone as alone:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rogatum.core.content import rich
 from rogatum.core.items import Item
 
 # Fields that hold identifiers, words of the model or plain text, at any depth.
@@ -24,8 +23,3 @@ def map_content(item: Item, change: Callable[[str], str]) -> Item:
         return value
 
     return type(item).model_validate(walk(item.model_dump()))
-
-
-def cleaned(item: Item) -> Item:
-    """The item with all content sanitised anew: for what comes from outside of the readers."""
-    return map_content(item, rich)

@@ -17,11 +17,11 @@ PNG = bytes.fromhex(
     "89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c4890000000d49444154789c6360606060000000050001"
     "a5f645400000000049454e44ae426082"
 )
-PAGE = "<p>1. What is shown? <img src='pit.png' alt='a pit'></p><p>a. a pit</p><p>b. a core</p><p>Answer: A</p>"
+PAGE = "<p>1. What is shown? <img src=\"pit.png\" alt='a pit'></p><p>a. a pit</p><p>b. a core</p><p>Answer: A</p>"
 
 
 def made(kind: str, page: str = PAGE) -> bytes:
-    return pandoc.written(page, kind, "x", {"pit.png": PNG})
+    return pandoc.written(page, kind, "x", {"pit.png": ("image/png", PNG)})
 
 
 @pytest.mark.parametrize("kind", ["docx", "odt", "rtf"])
@@ -108,7 +108,7 @@ def test_code_in_a_stem_keeps_its_lines():
 
 
 def test_how_a_document_looks_is_shown_beside_its_items():
-    page = "<p>1. Which is <b>not</b> fine? <img src='pit.png' alt='a pit'></p><p>a. <mark>sand</mark></p><p>b. clay</p>"
+    page = "<p>1. Which is <b>not</b> fine? <img src=\"pit.png\" alt='a pit'></p><p>a. <mark>sand</mark></p><p>b. clay</p>"
     view = read_source(("test.docx", made("docx", page))).view
     assert "<strong>not</strong>" in view[0].html and '<img src="media/' in view[0].html
     assert "<mark>sand</mark>" in view[1].html and view[2].html == ""

@@ -1,6 +1,15 @@
 """Opening sources: what bytes are, what is inside them, within limits."""
 
-from rogatum.core.sources.archives import DAMAGE, Limits, SourceFile, SourceTree, open_bytes, open_path, shortest_name
+from rogatum.core.sources.archives import (
+    DAMAGE,
+    Limits,
+    SourceFile,
+    SourceTree,
+    open_bytes,
+    open_file,
+    open_path,
+    shortest_name,
+)
 from rogatum.core.sources.media import MediaBox, media_type
 from rogatum.core.sources.options import KeyLine, ReadOptions
 from rogatum.core.sources.text import decode_text, looks_like_text
@@ -19,6 +28,7 @@ __all__ = [
     "looks_like_text",
     "media_type",
     "open_bytes",
+    "open_file",
     "open_path",
     "parse_xml",
     "shortest_name",

@@ -154,6 +154,11 @@ def open_bytes(data: bytes, name: str, limits: Limits | None = None) -> SourceTr
     return _open(SourceFile(name, len(data), lambda: io.BytesIO(data)), limits or Limits())
 
 
+def open_file(file: SourceFile, limits: Limits | None = None) -> SourceTree:
+    """A stored file under the name that a person knows it by, which is data and never a path. Raises UnreadableSource."""
+    return _open(file, limits or Limits())
+
+
 def _open(file: SourceFile, limits: Limits) -> SourceTree:
     if file.size == 0:
         raise UnreadableSource(f"{file.name} is an empty file", "It has no bytes.", "Export or save it again.")

@@ -15,6 +15,7 @@ from rogatum.core.sources.archives import SourceFile
 
 CHUNK = 1 << 16
 MEDIA_FOLDER = "media/"
+LONGEST_NAME = 120
 _TYPES = mimetypes.MimeTypes()
 for _suffix, _type in {
     ".webp": "image/webp",
@@ -88,7 +89,7 @@ class MediaBox:
         return ref
 
     def _free_ref(self, name: str) -> str:
-        base = _UNSAFE.sub("_", posixpath.basename(name.replace("\\", "/"))) or "file"
+        base = _UNSAFE.sub("_", posixpath.basename(name.replace("\\", "/"))).lstrip(".")[-LONGEST_NAME:] or "file"
         stem, suffix = posixpath.splitext(base)
         ref, number = MEDIA_FOLDER + base, 2
         while ref in self._entries:

@@ -50,6 +50,11 @@ def store_media(course: Course, box: MediaBox) -> dict[str, str]:
     return refs
 
 
+def own_media(course: Course) -> set[str]:
+    """The addresses of a course's media, as its items use them."""
+    return {row.ref for row in CourseMedia.objects.filter(course=course)}
+
+
 def _keep(box: MediaBox, entry: Media, path: Path) -> None:
     """Writes beside the place and moves into it, so that a broken write leaves nothing half."""
     path.parent.mkdir(parents=True, exist_ok=True)

@@ -13,7 +13,6 @@ from ninja import Router, Schema
 from rogatum.core.checks import check_item
 from rogatum.core.findings import Finding
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.rewriting import cleaned
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.services import course_for
 from rogatum.web.pools import services
@@ -168,8 +167,7 @@ def _item_out(row: Any) -> ItemOut:
 @router.put("/items/{item_id}", response=ItemOut, operation_id="items_change")
 def change_item(request: HttpRequest, item_id: int, body: ItemEdit) -> object:
     row = get_object_or_404(items_for(request.user), pk=item_id)
-    clean = cleaned(body.item.model_copy(update={"id": row.body["id"]}))
-    return _item_out(services.change_item(row, request.user, clean))
+    return _item_out(services.change_item(row, request.user, body.item))
 
 
 @router.get("/items/{item_id}/history", response=list[HistoryEntry], operation_id="items_history")

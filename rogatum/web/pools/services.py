@@ -9,10 +9,11 @@ from django.db.models import Max, QuerySet
 from django.shortcuts import get_object_or_404
 from pydantic import BaseModel
 
+from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for
+from rogatum.web.courses.services import courses_for, own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.bodies import set_body
 from rogatum.web.pools.models import Item, Pool
@@ -151,7 +152,7 @@ def next_position(course: Course) -> int:
 def change_item(row: Item, user: Any, changed: CoreItem) -> Item:
     before = fields_of(row)
     with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
-        set_body(row, changed)
+        set_body(row, admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(row.course))))
         row.save()
         record.changed("item", row, before)
     return row

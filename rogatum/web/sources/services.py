@@ -6,13 +6,13 @@ import io
 import re
 import zipfile
 from collections.abc import Iterable, Sequence
-from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from rogatum.core.admission import Gate, admit_item
 from rogatum.core.checks import CHECKED_CODES, REPAIRS, apply_repair, check_item
 from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.findings import CATALOGUE, Finding
@@ -20,11 +20,10 @@ from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.receiving import read_keys, read_source
-from rogatum.core.rewriting import cleaned
-from rogatum.core.sources import KeyLine, ReadOptions
+from rogatum.core.sources import KeyLine, ReadOptions, SourceFile
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for
+from rogatum.web.courses.services import courses_for, own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import Progress, start_job, work
@@ -136,7 +135,7 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
     if keys.course_id != test.course_id or reading is None or not format_named(reading.format).document:
         raise NotPossible("Keys can be joined to a document of the same course.", "Choose the test that they are for.", status=422)
     try:
-        lines = [(key.number, key.text) for key in read_keys(_named_path(keys))]
+        lines = [(key.number, key.text) for key in read_keys(_file_of(keys))]
     except UnreadableSource as error:
         raise NotPossible(f"{error.what}: {error.why}", error.way_out, status=422) from error
     held = {"name": keys.name, "lines": lines}
@@ -159,18 +158,14 @@ def part_keys(test: Source, user: Any) -> Job:
         return start_job(test.course, user, "read", f"Read {test.name}", {"source": test.pk})
 
 
-def _named_path(source: Source) -> Path:
+def _file_of(source: Source) -> SourceFile:
     """The stored bytes under the name that the person knows, by which the core names a source."""
     path = source_path(source.sha256)
-    named = path.with_name(f"{source.sha256}.d") / source.name.replace("/", "_")
-    named.parent.mkdir(exist_ok=True)
-    if not named.exists():
-        named.hardlink_to(path)
-    return named
+    return SourceFile(source.name.replace("/", "_"), source.size, lambda: path.open("rb"))
 
 
 def _read(source: Source, format_name: str | None, progress: Progress) -> Any:
-    return read_source(_named_path(source), format_name, source.expected, progress, options_of(source))
+    return read_source(_file_of(source), format_name, source.expected, progress, options_of(source))
 
 
 def delete_source(source: Source) -> None:
@@ -250,7 +245,7 @@ def _change(row: ReadingItem, changed: CoreItem, record: Recorder) -> None:
 def edit_item(row: ReadingItem, user: Any, changed: CoreItem) -> ReadingItem:
     course = row.reading.source.course
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
-        item = cleaned(changed.model_copy(update={"id": row.body["id"]}))
+        item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
         _change(row, item, record)
         _settle_key(row)
         row.save()

@@ -9,10 +9,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from rogatum.core.content import with_refs
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import INVALID_ITEM, MEDIA_MISSING
 from rogatum.core.formats.base import EVERYTHING, Format, Reading, ViewLine, Written
 from rogatum.core.items import ITEM, Bank, Item, Place
+from rogatum.core.rewriting import map_content
 from rogatum.core.sources import MediaBox, SourceFile, SourceTree, decode_text
 
 DOCUMENT = "items.json"
@@ -45,18 +47,32 @@ def read_items_json(tree: SourceTree) -> Reading:
             f"{file.name} is a JSON file", f"It does not hold a bank ({_short(error)}).", "Check that it is complete."
         ) from None
     bank.findings += findings
+    if not isinstance(raw_items, list):
+        raise UnreadableSource(f"{file.name} is a JSON file", "Its items are no list.", "Check that it is complete.")
     for number, raw in enumerate(raw_items, 1):
         _take(bank, raw, number)
-    media = MediaBox()
-    for entry in bank.media:
-        stored = tree.find(entry.ref)
-        if stored is not None:
-            media.add_known(entry, stored.opener)
-        else:
-            bank.findings.append(MEDIA_MISSING.at(file.name, name=entry.ref))
-    bank.source.format = bank.source.format or "items-json"
+    media = _media(bank, tree, file.name)
+    bank.source.format = FORMAT.name
     view = [ViewLine(number, line) for number, line in enumerate(text.split("\n"), 1)] if text.count("\n") < 5000 else []
     return Reading(bank, media, view)
+
+
+def _media(bank: Bank, tree: SourceTree, name: str) -> MediaBox:
+    """The media that lie in the archive. What the bank says of them (hash, size, type) is not taken: it is found from the bytes."""
+    media = MediaBox()
+    refs: dict[str, str] = {}
+    for entry in bank.media:
+        stored = None if tree.lone else tree.find(entry.ref)
+        if stored is None:
+            bank.findings.append(MEDIA_MISSING.at(name, name=entry.ref))
+            continue
+        refs[entry.ref] = media.add_file(stored)
+    if any(old != new for old, new in refs.items()):
+        bank.items = [map_content(item, lambda content: with_refs(content, lambda ref: refs.get(ref, ref))) for item in bank.items]
+        for stimulus in bank.stimuli:
+            stimulus.content = with_refs(stimulus.content, lambda ref: refs.get(ref, ref))
+    bank.media = media.entries()
+    return media
 
 
 def _take(bank: Bank, raw: Any, number: int) -> None:

@@ -30,7 +30,8 @@ PRELUDE = """
 #let choice(letter, body) = grid(columns: (7mm, 1fr), inset: (y: 2pt), letter, body)
 #let lines(count) = for _ in range(count) { block(above: 7mm, line(length: 100%, stroke: 0.4pt)) }
 """
-PRINTABLE = frozenset({"image/png", "image/jpeg", "image/gif", "image/svg+xml", "image/webp"})
+# The pictures that can be set, and what a file of each is called.
+PRINTABLE = {"image/png": ".png", "image/jpeg": ".jpg", "image/gif": ".gif", "image/svg+xml": ".svg", "image/webp": ".webp"}
 ESSAY_LINES = 12
 NAME_LINE = "#v(2mm) Name #box(width: 70mm, stroke: (bottom: 0.5pt)) #h(8mm) Date #box(width: 35mm, stroke: (bottom: 0.5pt))"
 PASSAGE = "#block(above: 1.8em, inset: (left: 4mm), stroke: (left: 1pt))[{}]"
@@ -67,7 +68,7 @@ class _Pictures:
         if ref not in self.media or self.media.entry(ref).type not in PRINTABLE:
             return ""
         if ref not in self.made:
-            name = f"picture{len(self.made) + 1}{Path(ref).suffix.lower()}"
+            name = f"picture{len(self.made) + 1}{PRINTABLE[self.media.entry(ref).type]}"
             with self.media.open(ref) as stream:
                 (self.folder / name).write_bytes(stream.read())
             self.made[ref] = name

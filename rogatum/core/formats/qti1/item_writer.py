@@ -32,6 +32,7 @@ from rogatum.core.items import (
     TrueFalse,
 )
 from rogatum.core.quizzes.marking import rights
+from rogatum.core.sources.xml import parser
 
 _METADATA_LABELS = {"difficulty": "qmd_levelofdifficulty", "topic": "qmd_topic"}
 _BLANK_SPLIT = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
@@ -72,8 +73,8 @@ class ItemWriter:
             self.reason = "it is a kind that is only preserved, from another format."
             return None
         try:
-            return etree.fromstring(item.original)
-        except etree.XMLSyntaxError:
+            return etree.fromstring(item.original, parser())
+        except (etree.XMLSyntaxError, ValueError):
             self.reason = "its original is not well-formed."
             return None
 

@@ -18,6 +18,7 @@ from rogatum.core.formats.qti2.elements import Content, identifiers, node
 from rogatum.core.formats.qti2.item_writer import ItemWriter
 from rogatum.core.items import Bank, Item, Preserved, Stimulus
 from rogatum.core.sources import MediaBox
+from rogatum.core.sources.xml import parser
 
 TEST_FILE = "test.xml"
 
@@ -106,8 +107,12 @@ class _PackageOf:
             detail = f"{self.dialect.label} cannot hold this item: it is a kind that is only preserved, from another format."
             self.findings.append(LEFT_OUT.at("", item.id, detail=detail))
             return None
+        try:
+            root = etree.fromstring(item.original, parser())
+        except (etree.XMLSyntaxError, ValueError):
+            self.findings.append(LEFT_OUT.at("", item.id, detail="Its original is not well-formed."))
+            return None
         # Its pictures go where its own markup looks for them.
-        root = etree.fromstring(item.original)
         refs = {posixpath.basename(entry.ref): entry.ref for entry in self.bank.media if entry.ref in self.media}
         for element in root.iter("*"):
             for name in ("src", "data", "href"):

@@ -24,10 +24,10 @@ def document_writer(kind: str) -> CopyWriter:
     def write(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
         findings: list[Finding] = []
         page = test_page(bank, findings, "A document", options)
-        files = {}
+        files: dict[str, tuple[str, bytes]] = {}
         for ref in sorted({ref for ref in media_refs(page) if ref in media}):
             with media.open(ref) as stream:
-                files[ref] = stream.read()
+                files[ref] = media.entry(ref).type, stream.read()
         data = pandoc.written(page, kind, f"export{_SUFFIXES[kind]}", files)
         return Written(data, _SUFFIXES[kind], findings)
 

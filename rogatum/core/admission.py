@@ -1,0 +1,172 @@
+"""The gate: every bank passes it on its way in, whatever reader, file, program or person it comes from, and again on its way out.
+
+Behind it content is well-formed and of the sanitised subset, no text has characters that XML cannot hold, pictures and sounds are
+the bank's own media or none, and links lead outside. What was changed for that is told.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass, field
+
+from lxml import etree
+from pydantic import BaseModel
+
+from rogatum.core.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
+from rogatum.core.content import escape as as_content
+from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING, Finding
+from rogatum.core.items import ITEM, Bank, Item
+from rogatum.core.rewriting import NOT_CONTENT
+
+# What XML 1.0 (section 2.2) has no place for: controls, lone surrogates, and two code points that are no characters.
+_NO_CHARACTERS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
+_TAGS = TEXT_TAGS | MATH_TAGS
+_SOURCES = frozenset({"img", "audio", "video"})
+_LINK = re.compile(r"(?:https?:|mailto:|#)", re.I)
+
+
+@dataclass
+class Gate:
+    """Lets content and texts through as they may be. `media` are the refs of the bank's own; the rest is what was changed."""
+
+    media: Collection[str]
+    missing: list[str] = field(default_factory=list)
+    characters: bool = False
+    removed: bool = False
+
+    def text(self, text: str) -> str:
+        """A text without characters that nothing can hold."""
+        if _NO_CHARACTERS.search(text) is None:
+            return text
+        self.characters = True
+        return _NO_CHARACTERS.sub("", text)
+
+    def content(self, content: str) -> str:
+        """Content that is well-formed, of the subset, and shows nothing but the bank's own media."""
+        content = self.text(content)
+        if "<" not in content and "&" not in content:
+            return content
+        tree = _well_formed(content)
+        if tree is None or not _of_the_subset(tree):
+            self.removed = True
+            content = rich(content)
+            tree = _well_formed(content)
+            if tree is None or not _of_the_subset(tree):
+                return as_content(plain_text(content))
+        return self._with_own_addresses(content, tree)
+
+    def _with_own_addresses(self, content: str, tree: etree._Element) -> str:
+        """Pictures that the bank does not have lose their address and become missing ones; links into this program go."""
+        changed = False
+        for element in tree.iter("*"):
+            address = element.get("src")
+            if element.tag in _SOURCES and address not in self.media:
+                changed = True
+                element.attrib.pop("src", "")
+                if address:
+                    self.missing.append(address)
+                    element.set("title", f"Missing: {address[:200]}")
+            if element.tag == "a" and not _LINK.match(element.get("href", "#")):
+                changed = True
+                del element.attrib["href"]
+        if not changed:
+            return content
+        inner = as_content(tree.text or "") + "".join(etree.tostring(child, encoding="unicode") for child in tree)
+        return rich(inner)
+
+    def findings(self, where: str, item: str | None, known: Collection[str] = ()) -> list[Finding]:
+        """What was changed, as findings; a missing picture that `known` messages name already is not told twice."""
+        found = [
+            MEDIA_MISSING.at(where, item, name=as_content(name)[:120])
+            for name in dict.fromkeys(self.missing)
+            if not any(as_content(name)[:80] in message for message in known)
+        ]
+        if self.characters:
+            found.append(CHARACTERS_REMOVED.at(where, item))
+        if self.removed:
+            found.append(CONTENT_REMOVED.at(where, item, what="Markup that an item has no place for"))
+        return found
+
+
+def _well_formed(content: str) -> etree._Element | None:
+    try:
+        return tree_of(content)
+    except (etree.XMLSyntaxError, ValueError):
+        return None
+
+
+def _of_the_subset(tree: etree._Element) -> bool:
+    for element in tree.iter():
+        if element is tree:
+            continue
+        name = element.tag.removeprefix(f"{{{MATHML}}}") if isinstance(element.tag, str) else ""
+        if name not in _TAGS or not ATTRIBUTES.get(name, frozenset()) >= set(element.attrib):
+            return False
+    return True
+
+
+def admit_item(item: Item, gate: Gate) -> Item:
+    """The item as it may be; the same one where nothing had to change."""
+    changed = _through(item, gate, content=True)
+    return item if changed is item else ITEM.validate_python(changed)
+
+
+def _through(value: object, gate: Gate, content: bool) -> object:
+    """A value of the model with every text let through the gate: the same object where nothing changed, else plain data.
+
+    `content` says whether a text there is rich content; below fields that hold words, names and identifiers none is.
+    """
+    if isinstance(value, str):
+        return gate.content(value) if content else gate.text(value)
+    parts: Iterator[tuple[object, object]]
+    if isinstance(value, BaseModel):
+        parts = iter(value.__dict__.items())
+    elif isinstance(value, dict):
+        parts = iter(value.items())
+    elif isinstance(value, list):
+        parts = iter(enumerate(value))
+    else:
+        return value
+    made = []
+    same = True
+    for key, part in parts:
+        passed = _through(part, gate, content and key not in NOT_CONTENT)
+        name = gate.text(key) if isinstance(key, str) else key
+        same = same and passed is part and name is key
+        made.append((name, passed))
+    if same:
+        return value
+    return [part for _, part in made] if isinstance(value, list) else dict(made)
+
+
+def admit(bank: Bank, media: Collection[str]) -> None:
+    """Lets a bank through, in place; what was changed becomes findings on its items."""
+    told: dict[str | None, list[str]] = {}
+    for finding in bank.findings:
+        if finding.code == MEDIA_MISSING.code:
+            told.setdefault(finding.item, []).append(finding.message)
+    everywhere = told.get(None, [])
+    for number, item in enumerate(bank.items):
+        gate = Gate(media)
+        passed = admit_item(item, gate)
+        if passed is not item:
+            place = bank.places.get(item.id)
+            bank.items[number] = passed
+            bank.findings += gate.findings(place.where if place else "", passed.id, [*told.get(item.id, []), *everywhere])
+    _admit_rest(bank, media)
+
+
+def _admit_rest(bank: Bank, media: Collection[str]) -> None:
+    """All of a bank but its items: titles, pools, passages, draws, places and findings."""
+    gate = Gate(media)
+    for stimulus in bank.stimuli:
+        stimulus.content = gate.content(stimulus.content)
+    bank.findings += gate.findings("", None)
+    plain = Gate(media)
+    for name in type(bank).model_fields:
+        if name != "items":
+            value = getattr(bank, name)
+            passed = _through(value, plain, content=False)
+            if passed is not value:
+                setattr(bank, name, getattr(type(bank).model_validate({name: passed}), name))
