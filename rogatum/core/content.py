@@ -15,6 +15,8 @@ import nh3
 from latex2mathml.converter import convert as tex_to_markup
 from lxml import etree
 
+from rogatum.core import spaces
+
 MATHML = "http://www.w3.org/1998/Math/MathML"
 TEX_ENCODING = "application/x-tex"
 
@@ -70,18 +72,19 @@ _CLEANER = nh3.Cleaner(
     link_rel=None,
     url_schemes={"http", "https", "mailto"},
 )
-_RENAME = re.compile(r"<(/?)(" + "|".join(sorted(RENAMED, key=len, reverse=True)) + r")(?:\s[^>]*)?>")
-_HEADING = re.compile(r"<(/?)h[1-6](?:\s[^>]*)?>")
+_RENAME = re.compile(r"<(/?)(" + "|".join(sorted(RENAMED, key=len, reverse=True)) + r")(?:\s[^<>]*)?>")
+_HEADING = re.compile(r"<(/?)h[1-6](?:\s[^<>]*)?>")
 _VOID = re.compile(r"<(br|img)((?:\s[^<>]*?)?)\s*/?>")
 _EMPTY_BLOCK = re.compile(r"<(p|strong|em|u|s|span|li)>\s*</\1>")
 _BARE_SPAN = re.compile(r"<span>((?:(?!</?span).)*)</span>", re.S)
 _LONE_PARAGRAPH = re.compile(r"^<p>((?:(?!</?p[\s>]).)*)</p>$", re.S)
 _TAG_NAME = re.compile(r"<([A-Za-z][\w:-]*)")
-_HANDLER = re.compile(r"<[^>]*\son[a-z]+\s*=", re.I)
-_TOKEN = re.compile(r"<math\b.*?</math>|<[^>]+>", re.S)
-_TEX = re.compile(r'<annotation encoding="application/x-tex">(.*?)</annotation>', re.S)
+_HANDLER = re.compile(r"<[^<>]*\son[a-z]++\s*+=", re.I)
+_TOKEN = re.compile(spaces.MATH + r"|<[^<>]+>")
+TEX = re.compile(r'<annotation encoding="application/x-tex">([^<]*)</annotation>')
+MATH = re.compile(spaces.MATH)
 _BLOCK_TAGS = re.compile(r"<(?:div|center|section|article|figure|figcaption|header|footer|address|h[1-6]|dl|tfoot)\b", re.I)
-_IMAGE_SOURCE = re.compile(r'(<(?:img|audio|video)\b[^>]*?\ssrc=")([^"]*)(")')
+_IMAGE_SOURCE = re.compile(r'(<(?:img|audio|video)\b[^<>]*?\ssrc=")([^"]*)(")')
 _BLANK = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
 _SPACES = re.compile(r"\s+")
 
@@ -158,12 +161,13 @@ def _resolve_sources(markup: str, resolve: Callable[[str], str | None]) -> str:
         ref = resolve(html.unescape(match[2] or match[3] or ""))
         return match[0] if ref is None else f'{match[1]}"{html.escape(ref)}"'
 
-    return re.sub(r"""(<(?:img|audio|video|source)\b[^>]*?\ssrc\s*=\s*)(?:"([^"]*)"|'([^']*)')""", replaced, markup, flags=re.I)
+    return re.sub(r"""(<(?:img|audio|video|source)\b[^<>]*?\ssrc\s*+=\s*+)(?:"([^"]*)"|'([^']*)')""", replaced, markup, flags=re.I)
 
 
 # Formulas
 
-_DELIMITED = r"\\\((.+?)\\\)|\\\[(.+?)\\\]|\$\$(.+?)\$\$"
+# What opens again before it was closed is no formula. A doubled backslash is a line's end in TeX, whatever follows it.
+_DELIMITED = r"\\\(((?>\\\\|(?!\\[()]).)++)\\\)|\\\[((?>\\\\|(?!\\[\[\]]).)++)\\\]|\$\$(.+?)\$\$"
 _TEX_IN_TEXT = re.compile(_DELIMITED, re.S)
 # A lone dollar opens a formula only where it cannot be a price: no space inside the signs, no digit behind the second.
 _TEX_OR_DOLLARS = re.compile(_DELIMITED + r"|(?<![\\\w$])\$(?=\S)([^$\n]+?)(?<=\S)\$(?![\d$])", re.S)
@@ -183,8 +187,12 @@ def _formulas(content: str, notes: Notes | None, dollars: bool) -> str:
             notes.broken_formulas.append(tex)
         return formula or match[0]
 
-    parts = re.split(r"(<math\b.*?</math>|<code>.*?</code>|<pre>.*?</pre>)", content, flags=re.S)
+    parts = _VERBATIM.split(content)
     return "".join(part if index % 2 else pattern.sub(replaced, part) for index, part in enumerate(parts))
+
+
+# What is no text to look for formulas in.
+_VERBATIM = re.compile(f"({spaces.MATH}|<code>(?:(?!<code>).)*?</code>|<pre>(?:(?!<pre>).)*?</pre>)", re.S)
 
 
 def looks_like_price(tex: str) -> bool:
@@ -212,7 +220,7 @@ def formula_from_tex(tex: str, display: bool = False) -> str | None:
 def formulas_of(content: str) -> list[str]:
     """The formulas of content in order: each as its TeX without spaces, or its MathML's text where it has none."""
     found = []
-    for match in re.finditer(r"<math\b.*?</math>", content, re.S):
+    for match in MATH.finditer(content):
         found.append(normal_tex(_math_text(match[0])))
     return found
 
@@ -229,8 +237,8 @@ def normal_tex(tex: str) -> str:
 
 
 def _math_text(math: str) -> str:
-    tex = _TEX.search(math)
-    return html.unescape(tex[1] if tex else re.sub(r"<[^>]+>", "", math))
+    tex = TEX.search(math)
+    return html.unescape(tex[1] if tex else re.sub(r"<[^<>]+>", "", math))
 
 
 # Views of content
@@ -287,7 +295,7 @@ def with_refs(content: str, change: Callable[[str], str]) -> str:
 
 def alt_texts(content: str) -> list[str]:
     """The alternative texts of the pictures in content, in order."""
-    return [html.unescape(alt) for alt in re.findall(r'<img\b[^>]*?\salt="([^"]*)"', content)]
+    return [html.unescape(alt) for alt in re.findall(r'<img\b[^<>]*?\salt="([^"]*)"', content)]
 
 
 def blanks_of(content: str) -> list[str]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+from rogatum.core import spaces
 from rogatum.core.content import plain_text
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choices import letter
@@ -93,7 +94,7 @@ class ChoiceMaker:
     def _ordering(self, stated: bool = False) -> Item | None:
         """Steps to be put in order: the key names all of them."""
         labels = [lines[0].label for lines in self.draft.choices]
-        key = re.sub(r"\s*(?:→|-+>|>|<)\s*", ", ", self._one_key())
+        key = re.sub(spaces.BEFORE + r"(?:→|(?<!-)-++>|>|<)\s*+", ", ", self._one_key())
         order = letters_of(key) or self._letters_of_numbers(key)
         asked = (
             stated

@@ -8,7 +8,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 from rogatum.core.documents.walk import FIRST_LETTER, Walk
 
-_SIDE_BY_SIDE = re.compile(r"(?:^|(?:\s{2,}|\t))(?=[*✓✔]?\s?\(?[A-Ha-h][.)]\s*\S)")
+_SIDE_BY_SIDE = re.compile(r"(?:^|(?:(?<!\s)\s{2,}+|\t))(?=[*✓✔]?\s?\(?[A-Ha-h][.)]\s*\S)")
 _RUN_LABEL = re.compile(r"(?:^|\s)(?P<mark>[*✓✔]?)(?P<open>\(?)(?P<letter>[A-Ha-h])(?P<close>[.)])\s+(?=\S)")
 _ROMAN_TWO = re.compile(r"^\(?II[.)]")
 FEWEST_RUN = 3

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line, text_of
 from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE, Finding
@@ -166,9 +167,14 @@ class _Drafter:
         return draft
 
 
+_POINTS_IN_BRACKETS = re.compile(
+    spaces.BEFORE + r"[(\[](?=[^()\[\]]*+[)\]])[^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", re.I
+)
+
+
 def _without_points(text: str) -> str:
     """A heading without points and directions: “Part I (2 marks each). Choose the best answer.”"""
-    text = re.sub(r"\s*[(\[][^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", "", text, flags=re.I).strip()
+    text = _POINTS_IN_BRACKETS.sub("", text).strip()
     sentences = re.split(r"(?<=[.:])\s+", text)
     kept = sentences
     while len(kept) > 1 and p.DIRECTION.match(kept[-1]):

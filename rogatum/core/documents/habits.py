@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from rogatum.core import spaces
 from rogatum.core.documents.lines import Line
 
 # The plainer the sign, the sooner it is taken for the key.
@@ -65,7 +66,7 @@ def stated_habit(items: Sequence[Sequence[Line]], kind: str) -> EmphasisHabit | 
     return EmphasisHabit(kind, sum(bool(emphasised(choices, kind)) for choices in asked), len(asked))
 
 
-_END_KEY = re.compile(r"\s*[(\[](?P<key>[A-Ha-h](?:\s*,\s*[A-Ha-h])*)[)\]]\s*$")
+_END_KEY = re.compile(spaces.BEFORE + r"[(\[](?P<key>[A-Ha-h](?:\s*+,\s*+[A-Ha-h])*+)[)\]]\s*+$")
 
 
 def key_at_end(line: Line) -> tuple[str, int] | None:

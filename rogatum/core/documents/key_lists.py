@@ -8,7 +8,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 _PART = re.compile(
-    r"^\s*(?:(?:part|section)\s+[\dA-Z]+|multiple\s+choice|true\s*/?\s*(?:or\s+)?false|matching|short\s+answers?|completion)\b[^:\d]*[:.]?",
+    r"^\s*(?:(?:part|section)\s+[\dA-Z]+|multiple\s+choice|true\s*+/?\s*+(?:or\s+)?false|matching|short\s+answers?|completion)\b[^:\d]*[:.]?",
     re.I,
 )
 

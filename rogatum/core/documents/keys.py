@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from rogatum.core import spaces
 from rogatum.core.items import NumericAnswer
 
 _THOUSANDS = r"[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?(?![\d,])"
@@ -14,15 +15,16 @@ _PLAIN = rf"[-−+]?(?:{_THOUSANDS}|\d+(?:[.,]\d+)?){_POWER}?"
 _DOUBTFUL = re.compile(r"(?<![\d.,])[1-9]\d{0,2},\d{3}(?![\d.,]*\d)")
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _TOLERANT = re.compile(
-    rf"^({_PLAIN})\s*(?P<unit1>[^\d\s±(+][^±(]*?)?\s*\(?\s*(?:±|\+/-|\+-|tolerance:?|within)\s*({_PLAIN})\s*(?P<unit2>(?:[^\d)][^)]*)?)\)?$",
+    rf"^({_PLAIN})\s*+(?P<unit1>[^\d\s±(+](?:[^±(\s]|\s++(?=[^±(\s]))*?)?\s*+\(?\s*+(?:±|\+/-|\+-|tolerance:?|within)\s*+({_PLAIN})\s*+"
+    r"(?P<unit2>(?:[^\d)][^)]*)?)\)?$",
     re.I,
 )
 _RANGE = re.compile(rf"^(?:between\s+)?({_PLAIN})\s*(?:to|and|\.\.|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
 _ACCEPTED = re.compile(
-    r"^.*?[(\[,;]?\s*(?:accept(?:able|ed)?|allow(?:ed)?|range)(?:\s+(?:range|values?|answers?))?\s*:?\s*(?P<range>.+?)[)\]]?$", re.I
+    r"^(?>.*?(?:accept(?:able|ed)?|allow(?:ed)?|range))(?:\s+(?:range|values?|answers?))?\s*+:?\s*+(?P<range>.+?)[)\]]?$", re.I
 )
 _LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰/³²·][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
-_LETTERS = re.compile(r"^\(?([A-Za-z]|[ivx]{1,4})\)?(?:\s*(?:[,;&+/]|\band\b)\s*\(?([A-Za-z]|[ivx]{1,4})\)?)*[.)]?$")
+_LETTERS = re.compile(r"^\(?([ivx]{2,4}|[A-Za-z])\)?(?:\s*+(?:[,;&+/]|\band\b)\s*+\(?([ivx]{2,4}|[A-Za-z])\)?)*+[.)]?$")
 
 
 def letters_of(text: str) -> list[str]:
@@ -30,7 +32,7 @@ def letters_of(text: str) -> list[str]:
     bare = text.strip()
     bare = bare[1:-1] if re.match(r"^\[[^\[\]]+\]$", bare) else bare
     if _LETTERS.match(bare):
-        parts = re.split(r"\s*(?:[,;&+/]|\band\b)\s*", bare.rstrip("."))
+        parts = re.split(spaces.BEFORE + r"(?:[,;&+/]|\band\b)\s*+", bare.rstrip("."))
         return [part.strip("() .").lower() for part in parts if part.strip("() .")]
     if re.match(r"^[A-H]{2,6}$", bare):
         return [letter.lower() for letter in bare]
@@ -96,5 +98,5 @@ def _unit(text: str | None) -> str | None:
 
 def texts_of(text: str) -> list[str]:
     """Several accepted answers: parted by semicolons, slashes or "or"."""
-    parts = re.split(r"\s*;\s*|\s+/\s+|\s+or\s+", text.strip())
+    parts = re.split(rf"{spaces.BEFORE};\s*+|{spaces.SOME_BEFORE}(?:/|or)\s++", text.strip())
     return [part.strip().strip('“”"') for part in parts if part.strip()]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_items import ChoiceMaker
 from rogatum.core.documents.choices import letter
@@ -78,7 +79,7 @@ class Maker(ChoiceMaker):
         draft = self.draft
         if draft.choices or draft.truths or len(draft.stem) < 3:
             return
-        ends = [i for i, line in enumerate(draft.stem) if re.search(r"[?:]$|_{3,}\W*$", line.value)]
+        ends = [i for i, line in enumerate(draft.stem) if re.search(r"[?:]$|(?<!_)_{3,}+\W*+$", line.value)]
         # In a block of its own the first line is the stem, however it ends.
         first = ends[0] + 1 if ends else 0 if self.numbered else 1
         rest = draft.stem[first:]
@@ -133,7 +134,7 @@ class Maker(ChoiceMaker):
         cue = section.type == "true_false" or bool(p.TRUE_FALSE_CUE.search(draft.text))
         if truth is not None and (len(key.strip(" .")) > 1 or cue or not p.BLANK.search(draft.text)):
             return TrueFalse(id=self.id, stem=self.stem, answer=truth)
-        corrected = re.match(r"\s*(?:false|f)\s*[.:;,(–—-]+\s*(.+)$", key, re.I) if cue else None
+        corrected = re.match(r"\s*+(?:false|f)\s*+[.:;,(–—-]++\s*+(.+)$", key, re.I) if cue else None
         if corrected:
             item = TrueFalse(id=self.id, stem=self.stem, answer=False)
             item.feedback["general"] = self.content(corrected[1].rstrip(")"))
@@ -210,9 +211,9 @@ class Maker(ChoiceMaker):
         count = len(p.BLANK.findall(self.draft.text))
         if count < 2:
             return None
-        parts = re.split(r"\s*;\s*", key)
+        parts = re.split(spaces.BEFORE + r";\s*+", key)
         if len(parts) != count:
-            parts = re.split(r"\s*(?:,|;|/|\band\b)\s*", key)
+            parts = re.split(spaces.BEFORE + r"(?:,|;|/|\band\b)\s*+", key)
         if len(parts) != count or not all(parts):
             self.note(TYPE_UNSURE, detail=f"it has {count} blanks, and its key is not an answer for each; any of them is accepted.")
             return None

@@ -17,7 +17,7 @@ Content = Callable[[str], str]
 # What may stand between a left and a right; a tab may not, for columns need not pair what they put side by side.
 SIGNS = ("->", "→", "=>", "⇒", " = ", " – ", " — ", " - ")
 _GAP = re.compile(r"\s{3,}|\t")
-_SIDE = re.compile(r"\s*_*\s*(?:(?P<number>\d{1,2})|\(?(?P<letter>[A-Za-z]))[.)]\s*(?=\S)")
+_SIDE = re.compile(r"\s*+_*+\s*+(?:(?P<number>\d{1,2})|\(?(?P<letter>[A-Za-z]))[.)]\s*(?=\S)")
 _LABEL = re.compile(r"^\s*\(?(?:\d{1,2}|[A-Za-z])[.)]\s+")
 
 

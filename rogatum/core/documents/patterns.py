@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 
+from rogatum.core import spaces
+
 # 1. 1) (1) 1: 1 - #1 Q1 Q1. Question 1: **1.** ; an answer may stand before it, on a blank or to be circled: ____ 1. , T F 1.
 STEM = re.compile(
-    r"^\s*(?:(?P<blank>_+\s*(?P<filled>[A-Za-z]{0,5})\s*_*)\s*"
-    r"|(?P<truths>[*]?(?P<t>T|True)[*]?\s*[/|]?\s*[*]?(?P<f>F|False)[*]?)\s+(?=\(?\d{1,3}[.)])"
+    r"^\s*+(?:(?P<blank>_++\s*+(?P<filled>[A-Za-z]{0,5})\s*+_*+)\s*+"
+    r"|(?P<truths>[*]?(?P<t>T|True)[*]?\s*+[/|]?\s*+[*]?(?P<f>F|False)[*]?)\s+(?=\(?\d{1,3}[.)])"
     r"|\(?(?P<lead>[A-HT]|True|False)\)?\s+(?=\(?\d{1,3}[.)]))?"
-    r"(?:(?:Q(?:uestion)?|Item|Problem|Exercise|Nr?|No|Frage|Aufgabe|Pregunta|Ejercicio|Domanda|Vraag|Pergunta)\s*\.?\s*#?\s*(?P<n1>\d{1,3})(?:\s+of\s+\d{1,3}\b)?\s*[.):\-–—]?(?=\s|$)"
+    r"(?:(?:Q(?:uestion)?|Item|Problem|Exercise|Nr?|No|Frage|Aufgabe|Pregunta|Ejercicio|Domanda|Vraag|Pergunta)\s*+\.?\s*+#?\s*+(?P<n1>\d{1,3})(?:\s+of\s+\d{1,3}\b)?(?:\s*+[.):\-–—])?(?=\s|$)"
     r"|#\s?(?P<n2>\d{1,3})\s*[.):\-–—]?(?=\s)"
     r"|\((?P<n3>\d{1,3})\)(?=\s)"
     r"|(?P<n4>\d{1,3})\s?[.):](?=\s|$|[A-Z“\"(\ufffc])"
@@ -25,10 +27,12 @@ CHOICE = re.compile(
     r"(?:\((?P<l1>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\)|\[(?P<l4>[A-Za-z])\](?=\s)|(?P<l2>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\s?[.):](?!\w\.)|(?P<l3>[A-Za-z])\s[\-–—](?=\s))"
     r"\s*(?P<rest>.*)$"
 )
-BULLET = re.compile(rf"^\s*(?P<mark>\[[xX✓*]\]|[✓✔☑☒])?\s*(?P<bullet>\[\s\]|[-•‣·{OPEN_MARKS}]|\(\s\))?\s+(?P<rest>\S.*)$")
+BULLET = re.compile(
+    rf"^\s*+(?P<mark>\[[xX✓*]\]|[✓✔☑☒])?(?:\s*+(?P<bullet>\[\s\]|[-•‣·{OPEN_MARKS}]|\(\s\)))?(?:\s++|(?<=\s))(?P<rest>\S.*)$"
+)
 MARK_BEFORE = re.compile(rf"^\s*[{re.escape(KEY_MARKS)}]+\s*")
 MARK_BEHIND = re.compile(
-    rf"\s*(?:[{re.escape(KEY_MARKS)}]+|[(\[](?:the\s+)?(?:correct|right|key|best)(?:\s+(?:answer|one|choice|option|response))?[)\]]|<-+|←)\s*$",
+    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|[(\[](?:the\s+)?(?:correct|right|key|best)(?:\s+(?:answer|one|choice|option|response))?[)\]]|<-+|←)\s*$",
     re.I,
 )
 
@@ -113,10 +117,12 @@ LABELS: dict[str, tuple[str, ...]] = {
 }
 MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
 _WORDS = "|".join(re.escape(word) for word in sorted(MEANING, key=len, reverse=True))
-LABEL = re.compile(rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*\s*(?:[:=][*_]*|\.(?=\s)|\s[-–](?=\s))\s*[*_]*\s*(?P<rest>.*)$", re.I)
-LATER_LABEL = re.compile(rf"\s{{1,}}(?=(?:{_WORDS})\s*:\s)", re.I)
+LABEL = re.compile(
+    rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*(?:\s*+(?:[:=][*_]*|\.(?=\s))|\s++[-–](?=\s))\s*+[*_]*+\s*+(?P<rest>.*)$", re.I
+)
+LATER_LABEL = re.compile(rf"{spaces.SOME_BEFORE}(?=(?:{_WORDS})\s*+:\s)", re.I)
 # A key that stands behind what it is the key of: “Clay is fine. (T/F) Answer: T”, “Which? (Ans: b)”.
-KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*[)\]]?\s*$)", re.I)
+KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*+[)\]]?\s*+$)", re.I)
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
 KEY_SENTENCE = re.compile(
     r"^\s*(?:the\s+)?(?:(?:correct|right|best)\s+)?(?:answer|choice|option|response|key)\s+is\s*:?\s+(?P<rest>\S.{0,80}?)\.?\s*$",
@@ -128,11 +134,11 @@ QUESTION_OF_PAIR = re.compile(r"^\s*Q(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
 ANSWER_OF_PAIR = re.compile(r"^\s*A(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
 # The label of a choice in a list of numbers below a stem.
 NUMBERED_CHOICE = re.compile(
-    rf"^\s*(?P<mark>[{re.escape(KEY_MARKS)}]?)\s*(?P<open>\(?)(?P<n>\d{{1,2}})(?P<close>[.)])\s+(?P<rest>\S.*)$"
+    rf"^\s*+(?P<mark>[{re.escape(KEY_MARKS)}]?)\s*+(?P<open>\(?)(?P<n>\d{{1,2}})(?P<close>[.)])\s+(?P<rest>\S.*)$"
 )
 # What is matched and an answer of the shared list, side by side: “clay      a. fine”.
-PAIR_BESIDE = re.compile(r"(?:\s{2,}|\t)\s*(?=\(?(?P<letter>[A-Za-z])[.)]\s+\S)")
-LONE_TRUTH = re.compile(r"^\s*(?P<mark>[*✓✔☑☒]?)\s*(?P<word>true|false)\s*(?P<behind>[*✓✔]?)\s*$", re.I)
+PAIR_BESIDE = re.compile(r"(?<!\s)(?:\s{2,}+|\t)(?=\(?(?P<letter>[A-Za-z])[.)]\s+\S)")
+LONE_TRUTH = re.compile(r"^\s*+(?P<mark>[*✓✔☑☒]?)\s*+(?P<word>true|false)\s*+(?P<behind>[*✓✔]?)\s*+$", re.I)
 CHOICE_FEEDBACK = re.compile(
     r"^\s*(?:feedback|rationale|explanation|comment)\s*(?:for\s+)?\(?(?P<letter>[A-Ha-h])\)?\s*[:.\-–—]\s*", re.I
 )
@@ -146,7 +152,7 @@ NAMED_HEADING = re.compile(
 )
 MARKED_HEADING = re.compile(r"^\s{0,3}(#{1,6})\s+(.*?)\s*#*\s*$")
 KEY_HEADING = re.compile(
-    r"^\s*#*\s*[*_]*(?:answers?(?:\s+(?:key|list|sheet|to\b.*))?|key|answer\s+key.*|correct\s+answers|solutions)[*_]*\s*:?\s*$",
+    r"^\s*+#*+\s*+[*_]*+(?:answers?(?:\s+(?:key|list|sheet|to\b.*+))?|key|answer\s+key.*+|correct\s+answers|solutions)[*_]*+\s*+:?\s*+$",
     re.I,
 )
 KEY_ENTRY = re.compile(
@@ -154,10 +160,10 @@ KEY_ENTRY = re.compile(
     re.I,
 )
 ANSWER_BLANK = re.compile(r"^_{2,}\s+(?=[A-Z“\"0-9])")
-NUMBERED_BLANK = re.compile(r"\s+\d{1,3}[.)]\s*_{2,}\s*$")
-POINTS_IN_STEM = re.compile(r"\s*[(\[](\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)[)\]]\s*", re.I)
+NUMBERED_BLANK = re.compile(spaces.SOME_BEFORE + r"\d{1,3}[.)]\s*+_{2,}+\s*+$")
+POINTS_IN_STEM = re.compile(spaces.BEFORE + r"[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?)[)\]]\s*+", re.I)
 # What a choice earns, behind it: “clay (50 %)”, “sand [-25%]”.
-SHARE_BEHIND = re.compile(r"\s*[(\[]\s*(?P<n>[-−+]?\d{1,3}(?:\.\d+)?)\s?%\s*[)\]]\s*$")
+SHARE_BEHIND = re.compile(spaces.BEFORE + r"[(\[]\s*+(?P<n>[-−+]?\d{1,3}(?:\.\d+)?)\s?%\s*+[)\]]\s*+$")
 # A key that several answers meet, and one that is near a number.
 ANY_OF = re.compile(r"^\s*any\s+(?:one|two|three|four|five|\d)\b", re.I)
 ABOUT = re.compile(r"^\s*(?:about|approx(?:\.|imately)?|around|roughly|ca\.?|~|≈)\s*(?=[-−]?\d)", re.I)
@@ -201,7 +207,7 @@ SECTION_TYPES: tuple[tuple[str, re.Pattern[str]], ...] = (
 )
 TYPE_HEADING = re.compile(
     r"^\s*(?:multiple[\s-]+(?:choice|response|answers?)|true\s*(?:or|/|-|and)\s*false|matching|short\s+answers?|essays?|fill[\s-]+in.{0,20}|"
-    r"completion|numeric(?:al)?|ordering|long\s+answers?|problems)\s*(?:questions?|items|section)?\s*(?:\(.*\))?\s*[:.]?\s*$",
+    r"completion|numeric(?:al)?|ordering|long\s+answers?|problems)\s*+(?:questions?|items|section)?\s*+(?:\(.*\))?\s*+[:.]?\s*+$",
     re.I,
 )
 POINTS_EACH = re.compile(
@@ -224,11 +230,14 @@ TRUTH_OPTIONS = re.compile(
     re.I,
 )
 KEY_BEFORE = re.compile(r"^(?:_*\s*)?[(\[]?(?P<key>T|F|True|False|TRUE|FALSE)[)\]]?(?:\s*_+)?[\s.:\-–—]+(?=[A-Z“\"0-9])")
-KEY_BEHIND = re.compile(r"\s*(?:[(\[](?P<key>true|false|t|f)[)\]]|(?:[-–—]\s*|(?<=[.!])\s+)(?P<word>true|false)\.?)\s*$", re.I)
+KEY_BEHIND = re.compile(
+    rf"(?:{spaces.BEFORE}[(\[](?P<key>true|false|t|f)[)\]]|(?:{spaces.BEFORE}[-–—]\s*+|(?<=[.!])\s++)(?P<word>true|false)\.?)\s*+$",
+    re.I,
+)
 PAGE_FURNITURE = re.compile(
-    r"^\s*(?:(?:page|p\.)\s*\d+(?:\s*(?:of|/)\s*\d+)?|\d+\s*(?:of|/)\s*\d+|[-–—]\s*\d+\s*[-–—]|©.*|copyright\b.*|"
-    r"(?:name|student|date|class|group|section|score|id|period)\s*:?\s*_{3,}.*|\W*(?:the\s+)?end\s+of\s+(?:the\s+)?(?:test|quiz|exam(?:ination)?|paper|part\s+\w{1,3}|section\s+\w{1,3})\W*|"
-    r"[-=_*~]{3,}|(?:please\s+)?turn\s+(?:over|the\s+page).*)\s*$",
+    r"^\s*+(?:(?:page|p\.)\s*+\d++(?:\s*+(?:of|/)\s*+\d++)?|\d++\s*+(?:of|/)\s*+\d++|[-–—]\s*+\d++\s*+[-–—]|©.*+|copyright\b.*+|"
+    r"(?:name|student|date|class|group|section|score|id|period)\s*+:?\s*+_{3,}.*+|\W*+(?:the\s+)?end\s+of\s+(?:the\s+)?(?:test|quiz|exam(?:ination)?|paper|part\s+\w{1,3}|section\s+\w{1,3})\W*+|"
+    r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+)\s*+$",
     re.I,
 )
 BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}")

@@ -7,12 +7,12 @@ import re
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
-_STEM_END = re.compile(r"[?:]\s*(?:[(\[][^()\[\]]*[)\]])?\s*$|_{3,}\W*$")
+_STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$")
 
 
 _LETTERED = re.compile(r"^\s*(?P<n>[A-Z])[.)]\s+(?P<rest>\S.*)$")
 _BARE = re.compile(r"^\s*(?P<n>\d{1,3})\s+(?P<rest>[A-Z“\"¿(\ufffc].*)$")
-_BARE_CHOICE = re.compile(rf"^\s*(?P<mark>[{re.escape(p.KEY_MARKS)}]?)\s*(?P<l>[A-Ha-h])\s+(?P<rest>\S.*)$")
+_BARE_CHOICE = re.compile(rf"^\s*+(?P<mark>[{re.escape(p.KEY_MARKS)}]?)\s*+(?P<l>[A-Ha-h])\s+(?P<rest>\S.*)$")
 
 
 def number_lines(lines: list[Line]) -> bool | None:

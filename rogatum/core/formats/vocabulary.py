@@ -60,5 +60,5 @@ def meaning_of(label: str) -> str:
 
 def number_in(text: str) -> float | None:
     """The number that a metadata entry states: "2", "2.5", "2 points"."""
-    match = re.match(r"\s*(\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)?\s*$", text, re.I)
+    match = re.match(r"\s*+(\d++(?:[.,]\d++)?)\s*+(?:points?|pts?\.?|marks?)?\s*+$", text, re.I)
     return float(match[1].replace(",", ".")) if match else None

@@ -32,4 +32,4 @@ def _filled(pattern: str, path: Sequence[str], course: str, purpose: str, source
     }
     name = re.sub(r"\{(\w+)\}", lambda m: values.get(m[1], m[0]), pattern)
     name = re.sub(r"\s+", " ", name)
-    return re.sub(r"^[\s,;:·/–-]+|[\s,;:·/–-]+$", "", name) or path[0]
+    return name.strip(" ,;:·/–-") or path[0]

@@ -10,7 +10,7 @@ from rogatum.core.items import Bank, Choice, Item, MultipleChoice, MultipleRespo
 from rogatum.core.quizzes.draws import shuffled
 
 # A choice that speaks of the others stays where it is, and where it names their letters, so do all.
-_OF_OTHERS = re.compile(r"\b(?:all|none|both|neither|either|any)\b.*\b(?:above|these|those|others?)\b", re.I)
+_OF_OTHERS = re.compile(r"^(?>.*?\b(?:all|none|both|neither|either|any)\b).*\b(?:above|these|those|others?)\b", re.I)
 _OF_LETTERS = re.compile(r"^\W*(?:both\s+|only\s+|neither\s+)?[A-Ha-h]\s*(?:,|and|or|nor|&|\+)\s*(?:[A-Ha-h]\b|both\b)", re.I)
 
 

@@ -12,11 +12,11 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
 from rogatum.core.sources.text import decode_text
 
-_DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*)?>", re.S)
+_DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*+)?>", re.S)
 _ENTITY = re.compile(r"&([A-Za-z][A-Za-z0-9]*);")
 _NAME = re.compile(r"[^\W\d][\w.\-]*$")
 _BUILT_IN = {"amp", "lt", "gt", "quot", "apos"}
-_DECLARED = re.compile(rb"<\?xml[^>]*encoding\s*=\s*[\"']([^\"']+)")
+_DECLARED = re.compile(rb"<\?xml[^<>]*encoding\s*=\s*[\"']([^\"']+)")
 
 
 @dataclass
@@ -48,7 +48,9 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
     if b"<!DOCTYPE" in data[:65536]:
         if b"<!ENTITY" in data:
             findings.append(ENTITIES_REMOVED.at(name))
-        data = _DOCTYPE.sub(b"", data, count=1)
+        start = data.index(b"<!DOCTYPE")
+        doctype = _DOCTYPE.match(data, start)
+        data = data[:start] + data[doctype.end() :] if doctype else data
     try:
         return XmlDocument(_root(data, parser()), name, findings)
     except etree.XMLSyntaxError as error:

@@ -7,9 +7,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 ESCAPED = "~=#{}:\\"
-_CATEGORY = re.compile(r"^\s*\$CATEGORY:\s*(.*)$", re.I)
+_CATEGORY = re.compile(r"^\s*+\$CATEGORY:\s*+(.*)$", re.I)
 _ESCAPE = re.compile(r"\\([~=#{}:\\])|\\n")
-_TEX_SPAN = re.compile(r"\\\\?\(.*?\\\\?\)|\\\\?\[.*?\\\\?\]|\$\$.*?\$\$", re.S)
+_TEX_SPAN = re.compile(
+    r"\\\\?\((?:(?!\\\\?[()]).)*+\\\\?\)|\\\\?\[(?:\\\\\[[^\]\\]*+\]|(?!\\\\?[\[\]]).)*+\\\\?\]|\$\$.*?\$\$", re.S
+)
 
 
 @dataclass

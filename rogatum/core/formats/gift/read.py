@@ -49,7 +49,7 @@ _KNOWN_TAG = re.compile(
     re.I,
 )
 _DATA_URI = re.compile(r"^data:([\w.+-]+/[\w.+-]+)?(?:;[\w=.-]+)*;base64,(.*)$", re.S)
-_NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
+_NUMBER = r"[-+]?(?:\d++(?:\.\d*+)?|\.\d++)(?:[eE][-+]?\d++)?"
 _RANGE = re.compile(rf"^({_NUMBER})\s*\.\.\s*({_NUMBER})$")
 _TOLERANT = re.compile(rf"^({_NUMBER})(?:\s*:\s*({_NUMBER}))?$")
 

@@ -5,8 +5,8 @@ import re
 from rogatum.core.sources import SourceTree, looks_like_text
 
 _CATEGORY = re.compile(r"^\$CATEGORY:", re.M)
-_TITLE = re.compile(r"^\s*::[^\n]*::", re.M)
-_ANSWERS = re.compile(r"(?<!\\)\{\s*(?:[=~#]|T(?:RUE)?\s*(?:#[^}]*)?\}|F(?:ALSE)?\s*(?:#[^}]*)?\}|\})", re.I)
+_TITLE = re.compile(r"^[^\S\n]*+::[^\n]*?::", re.M)
+_ANSWERS = re.compile(r"(?<!\\)\{\s*(?:[=~#]|T(?:RUE)?\s*+(?:#[^{}]*)?\}|F(?:ALSE)?\s*+(?:#[^{}]*)?\}|\})", re.I)
 
 
 def looks_like_gift(tree: SourceTree) -> float:

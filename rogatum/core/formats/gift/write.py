@@ -6,7 +6,7 @@ import base64
 import re
 from collections.abc import Callable
 
-from rogatum.core.content import escape, plain_text, with_refs
+from rogatum.core.content import MATH, TEX, escape, plain_text, with_refs
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.base import Written
 from rogatum.core.items import (
@@ -26,8 +26,6 @@ from rogatum.core.items import (
 from rogatum.core.sources import MediaBox
 
 _SPECIAL = re.compile(r"[~=#{}:]")
-_MATH = re.compile(r"<math\b.*?</math>", re.S)
-_TEX = re.compile(r'<annotation encoding="application/x-tex">(.*?)</annotation>', re.S)
 _BACKSLASH = re.compile(r"\\(?=[~=#{}:\\n]|$)")
 
 
@@ -69,7 +67,7 @@ class _Writer:
 
     def text(self, content: str) -> str:
         """Content as GIFT text: plain where it is plain, else HTML with inline pictures and TeX."""
-        plain = _MATH.sub("", content)
+        plain = MATH.sub("", content)
         if "<" not in plain and "&" not in plain:
             return _escaped(_with_tex(content, html=False))
         markup = _with_tex(with_refs(content, self._inline), html=True)
@@ -113,13 +111,13 @@ def _escaped(text: str) -> str:
 
 def _with_tex(content: str, html: bool) -> str:
     def replaced(match: re.Match[str]) -> str:
-        tex = _TEX.search(match[0])
+        tex = TEX.search(match[0])
         if tex is None:
             return match[0] if html else plain_text(match[0])
         display = 'display="block"' in match[0]
         return f"\\[{tex[1]}\\]" if display else f"\\({tex[1]}\\)"
 
-    content = _MATH.sub(replaced, content)
+    content = MATH.sub(replaced, content)
     return content if html else plain_text(content)
 
 

@@ -13,11 +13,9 @@ from rogatum.core.accounting import XmlClaims
 from rogatum.core.content import escape
 from rogatum.core.findings import TYPE_GUESSED, Finding
 
-_MARKUP = re.compile(
-    r"<(p|b|i|u|em|strong|div|span|sub|sup|table|ul|ol|font|a)\b[^<>]*>.*?</\1>|<(?:br|img|hr)\b[^<>]*>", re.I | re.S
-)
+_MARKUP = re.compile(r"</(?:p|b|i|u|em|strong|div|span|sub|sup|table|ul|ol|font|a)>|<(?:br|img|hr)\b[^<>]*>", re.I)
 _ENTITY = re.compile(r"&(?:[a-z]{2,8}|#\d{2,5}|#x[0-9a-f]{2,5});", re.I)
-_TWICE = re.compile(r"&lt;(p|b|i|em|strong|div|span|sub|sup)\b.*?&gt;.*?&lt;/\1&gt;|&lt;br\s*/?&gt;", re.I | re.S)
+_TWICE = re.compile(r"&lt;/(?:p|b|i|em|strong|div|span|sub|sup)&gt;|&lt;br\s*+/?&gt;", re.I)
 CONTAINERS = frozenset(
     {
         "material",

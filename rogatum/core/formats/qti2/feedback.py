@@ -80,4 +80,4 @@ class FeedbackGiver:
 
 
 def says_true(markup: str) -> bool:
-    return re.sub(r"<[^>]+>|[\s.]", "", markup).lower() in ("true", "t")
+    return re.sub(r"<[^<>]+>|[\s.]", "", markup).lower() in ("true", "t")

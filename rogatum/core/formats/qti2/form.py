@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from lxml import etree
 
+from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.content import blank_marker, plain_text
 from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND, FindingKind
@@ -20,6 +21,7 @@ from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
 from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
 
 _ALONE = re.compile(r"<(p|div)\b[^>]*>\s*" + re.escape(blank_marker("b1")) + r"\s*</\1>")
+_WITHIN = re.compile(spaces.BEFORE + re.escape(blank_marker("b1")) + r"\s*+(?=(\w)?)")
 _AT_END = re.compile(r"([.?:!])\s*" + re.escape(blank_marker("b1")) + r"\s*((?:</\w+>\s*)*)$")
 
 
@@ -68,7 +70,7 @@ class Form:
     def stem_with_blank(self) -> str:
         """The stem of an item with one blank: a blank that only follows the text goes, one within it stays to be seen."""
         markup = _AT_END.sub(r"\1\2", _ALONE.sub("", self.body.markup).strip())
-        return self.context.content(re.sub(r"\s*" + re.escape(blank_marker("b1")) + r"\s*(?=(\w)?)", _gap, markup))
+        return self.context.content(_WITHIN.sub(_gap, markup))
 
     def set_points(self, item: Item, scale: Scale | None) -> None:
         if self.processing.assumed and self.processing.rules:

@@ -71,11 +71,11 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 }
 _MEANING = {word: meaning for meaning, words in HEADINGS.items() for word in words}
 _CHOICE = re.compile(
-    r"^(?:(?:choice|option|answer|alternative|response|alt|opt|distractor)\s*[#:]?\s*)?[(\[]?([a-h]|\d{1,2})[)\].]?$", re.I
+    r"^(?:(?:choice|option|answer|alternative|response|alt|opt|distractor)\s*+[#:]?\s*+)?[(\[]?([a-h]|\d{1,2})[)\].]?$", re.I
 )
-_WRONG = re.compile(r"^(?:wrong|incorrect|false|distractor)\s*(?:answer|choice|option)?s?\s*#?\s*\d*$", re.I)
+_WRONG = re.compile(r"^(?:wrong|incorrect|false|distractor)\s*+(?:answer|choice|option)?s?\s*+#?\s*+\d*+$", re.I)
 _CHOICE_FEEDBACK = re.compile(
-    r"^(?:feedback|explanation|rationale)\s*(?:for\s+)?(?:choice|option|answer)?\s*[#:]?\s*([a-h]|\d{1,2})$", re.I
+    r"^(?:feedback|explanation|rationale)\s*+(?:for\s+)?(?:choice|option|answer)?\s*+[#:]?\s*+([a-h]|\d{1,2})$", re.I
 )
 
 
@@ -175,7 +175,7 @@ def by_content(rows: list[list[str]], said: Mapping[str, str] | None = None) -> 
             continue
         if index == columns.by_meaning["stem"] or not column:
             continue
-        letters = sum(bool(re.fullmatch(r"[A-Ha-h](?:\s*[,;&]?\s*[A-Ha-h])*|true|false", text, re.I)) for text in column)
+        letters = sum(bool(re.fullmatch(r"[A-Ha-h](?:\s*+[,;&]?\s*+[A-Ha-h])*+|true|false", text, re.I)) for text in column)
         if letters >= 0.7 * len(column) and "key" not in columns.by_meaning:
             columns.by_meaning["key"] = index
         elif index > columns.by_meaning["stem"] and "key" not in columns.by_meaning:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from rogatum.core import spaces
 from rogatum.core.content import escape, plain_text
 from rogatum.core.documents.keys import doubtful_number, number_of, truth_of
 from rogatum.core.findings import KEY_UNKNOWN, KEY_UNREAD, NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
@@ -31,10 +32,10 @@ from rogatum.core.type_words import type_named
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
 _METADATA = ("difficulty", "page", "outcome", "topic", "level", "tag", "hint")
-_LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*(?:[,;&/|+]|\band\b|\s)\s*[(\[]?[A-Ha-h][)\].]?)*$|^[A-H]{2,6}$")
+_LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*+(?:(?:[,;&/|+]|\band\b)\s*+|(?<=\s))[(\[]?[A-Ha-h][)\].]?)*+$|^[A-H]{2,6}$")
 _NUMBERS = re.compile(r"^\d{1,2}(?:\s*[,;&|+]\s*\d{1,2})*$")
-_PAIR = re.compile(r"\s*(?:->|→|=>|=|\s[-–—:]\s|:)\s*")
-_MARK = re.compile(r"^\s*[*✓✔]\s*|\s*(?:[*✓✔]|\((?:correct|right|key)\))\s*$", re.I)
+_PAIR = re.compile(rf"{spaces.BEFORE}(?:->|→|=>|=|:)\s*+|{spaces.SOME_BEFORE}[-–—]\s++")
+_MARK = re.compile(rf"^\s*+[*✓✔]\s*|{spaces.BEFORE}(?:[*✓✔]|\((?:correct|right|key)\))\s*+$", re.I)
 _LETTERED = re.compile(r"^\s*[(\[]?([A-Ha-h])[.)\]]\s+")
 
 
@@ -74,9 +75,9 @@ class RowReader:
             found.pop()
         if not found and self.cell(row, "choices"):
             text = self.cell(row, "choices")
-            parts = text.split("\n") if "\n" in text else re.split(r"\s*[|;]\s*", text)
+            parts = text.split("\n") if "\n" in text else re.split(spaces.BEFORE + r"[|;]\s*+", text)
             if len(parts) < 2:
-                parts = re.split(r"\s+(?=[(\[]?[B-Hb-h][.)\]]\s)", text)
+                parts = re.split(spaces.SOME_BEFORE + r"(?=[(\[]?[B-Hb-h][.)\]]\s)", text)
             found = [part.strip() for part in parts if part.strip()]
         return [_LETTERED.sub("", text) for text in found]
 
@@ -203,7 +204,7 @@ class RowReader:
 
     def texts(self) -> list[str]:
         own = self.key or "|".join(text for text in self.choice_cells(self.row) if text)
-        return [part.strip() for part in re.split(r"\s*[|;\n]\s*|\s+/\s+|\s+or\s+", own) if part.strip()]
+        return [part.strip() for part in re.split(rf"[|;\n]|{spaces.SOME_BEFORE}(?:/|or)\s++", own) if part.strip()]
 
     def fill_in(self) -> Item:
         return FillIn(id=self.id, stem=self._stem(), answers=[TextAnswer(text=text) for text in self.texts()])

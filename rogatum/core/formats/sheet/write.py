@@ -140,6 +140,6 @@ def _settled(data: bytes) -> bytes:
     buffer = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(data)) as archive, zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as copy:
         for name in archive.namelist():
-            content = re.sub(rb"(<dcterms:\w+[^>]*>)[^<]*", rb"\g<1>1980-01-01T00:00:00Z", archive.read(name))
+            content = re.sub(rb"(<dcterms:\w++[^<>]*>)[^<]*", rb"\g<1>1980-01-01T00:00:00Z", archive.read(name))
             copy.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), content, zipfile.ZIP_DEFLATED)
     return buffer.getvalue()

@@ -62,7 +62,7 @@ def rtf_with_marks(text: str) -> tuple[str, bool]:
     """An rtf in which highlighted and coloured text is struck out, and whether striking out stands for that alone."""
     if re.search(r"\\strike(?!0)", text):
         return text, False
-    table = re.search(r"\{\\colortbl\s*;?(.*?)\}", text, re.S)
+    table = re.search(r"\{\\colortbl\s*+;?([^{}]*)\}", text)
     colours = [re.findall(r"\\(?:red|green|blue)(\d+)", entry) for entry in table[1].split(";")] if table else []
     bright = {str(n) for n, rgb in enumerate(colours, 1) if rgb and max(map(int, rgb)) > 90}
     marked = re.sub(r"\\highlight([1-9]\d*)(?!\d)", r"\\strike", text)

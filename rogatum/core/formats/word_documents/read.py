@@ -28,7 +28,7 @@ from rogatum.core.formats.word_documents.coloured import (
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.sources import DAMAGE, SourceTree, decode_text
 
-_FONT = re.compile(r"<font\b([^>]*)>(.*?)</font>", re.I | re.S)
+_FONT = re.compile(r"<font\b([^<>]*)>((?:(?!<font\b).)*?)</font>", re.I | re.S)
 _COLOUR = re.compile(r"""\bcolor\s*=\s*["']?([#\w]+)""", re.I)
 
 
@@ -112,7 +112,7 @@ def read_html(tree: SourceTree) -> Reading:
     text, findings = decode_text(file.read(), file.name)
     builder = BankBuilder(tree.name, "html")
     builder.bank.findings += findings
-    text = _FONT.sub(_coloured_font, re.sub(r"<(script|style)\b.*?</\1>", "", text, flags=re.I | re.S))
+    text = _FONT.sub(_coloured_font, re.sub(r"<(script|style)\b(?:(?!<\1\b).)*?</\1>", "", text, flags=re.I | re.S))
     finder = MediaFinder(tree, builder)
     kind = "html+tex_math_single_backslash+tex_math_dollars"
     return _finished(tree, builder, _lines(pandoc.tree_of(text.encode(), kind, tree.name)), finder.resolver(file.path, "", None))

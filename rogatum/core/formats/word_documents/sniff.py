@@ -11,12 +11,12 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.sources import DAMAGE, SourceTree, looks_like_text
 
 # Numbers in bold type, which no plain text has.
-_BOLD_NUMBER = re.compile(rb"^\s*\*\*\s*(?:Q(?:uestion)?\s*)?\d{1,3}\s*[.):]", re.M | re.I)
+_BOLD_NUMBER = re.compile(rb"^[ \t]*+\*\*[ \t]*+(?:Q(?:uestion)?\s*+)?\d{1,3}\s*+[.):]", re.M | re.I)
 _MARKDOWN = (
     re.compile(rb"^#{1,6}\s+\S", re.M),
     re.compile(rb"\*\*[^*\n]+\*\*"),
-    re.compile(rb"!\[[^\]]*\]\([^)]+\)"),
-    re.compile(rb"^\s*\|?\s*:?-{3,}:?\s*\|", re.M),
+    re.compile(rb"!\[[^\[\]]*+\]\([^()]+\)"),
+    re.compile(rb"^[ \t]*+\|?[ \t]*+:?-{3,}+:?[ \t]*+\|", re.M),
     re.compile(rb"^```", re.M),
     re.compile(rb"\\_"),
 )

@@ -258,7 +258,7 @@ class LineMaker:
         if title:
             parts.append(f"<caption>{escape(title)}</caption>")
         heads = [self._row_html(row, "th") for row in head[1]]
-        if any(re.sub(r"<[^>]+>", "", row).strip() for row in heads):
+        if any(re.sub(r"<[^<>]+>", "", row).strip() for row in heads):
             parts.append(f"<thead>{''.join(heads)}</thead>")
         rows = [row for body in bodies for row in [*body[2], *body[3]]] + list(foot[1])
         parts.append(f"<tbody>{''.join(self._row_html(row, 'td') for row in rows)}</tbody>")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from rogatum.core.content import blocks_of, escape, media_refs
+from rogatum.core.content import MATH, TEX, blocks_of, escape, media_refs
 from rogatum.core.findings import Finding
 from rogatum.core.formats import document_parts as parts
 from rogatum.core.formats import pandoc
@@ -13,7 +13,6 @@ from rogatum.core.items import Bank
 from rogatum.core.sources import MediaBox
 
 _SUFFIXES = {"docx": ".docx", "odt": ".odt", "rtf": ".rtf", "html": ".html", "markdown": ".md"}
-_TEX = re.compile(r'<math\b[^>]*>.*?<annotation encoding="application/x-tex">(.*?)</annotation>.*?</math>', re.S)
 _BLANK = re.compile(r'<span data-blank="[^"]*">\s*</span>')
 _BLOCK = re.compile(r"^<(?:p|table|ul|ol|pre|blockquote)\b")
 
@@ -101,4 +100,9 @@ def _labelled(label: str, content: str) -> str:
 
 def _with_tex(content: str) -> str:
     """Formulas as TeX between brackets, which pandoc reads as it stands."""
-    return _TEX.sub(lambda match: f"\\({match[1]}\\)", content)
+
+    def as_tex(formula: re.Match[str]) -> str:
+        tex = TEX.search(formula[0])
+        return f"\\({tex[1]}\\)" if tex else formula[0]
+
+    return MATH.sub(as_tex, content)
