@@ -263,6 +263,12 @@ LABEL_SKIPPED = finding_kind(
     "The choices go from {before} to {after}.",
     "Look whether a choice is missing.",
 )
+PATTERN_UNUSABLE = finding_kind(
+    "pattern-unusable",
+    "warning",
+    "The answer pattern {pattern} cannot be used, so it accepts nothing.",
+    "Write it without looking around and back, or type in the answers that it stands for.",
+)
 BLANKS_DIFFER = finding_kind(
     "blanks-differ",
     "warning",

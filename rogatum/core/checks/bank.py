@@ -30,6 +30,7 @@ CHECKED_CODES = frozenset(
         f.NO_ITEMS,
         f.NO_KEY,
         f.NO_STEM,
+        f.PATTERN_UNUSABLE,
         f.POINTS_MISSING,
         f.POINTS_ODD,
         f.POINTS_ZERO,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 
+from rogatum.core.answer_patterns import is_usable
 from rogatum.core.content import blanks_of, comparable, media_refs, plain_text
 from rogatum.core.findings import (
     BLANKS_DIFFER,
@@ -16,6 +17,7 @@ from rogatum.core.findings import (
     NO_ANSWER,
     NO_KEY,
     NO_STEM,
+    PATTERN_UNUSABLE,
     POINTS_ZERO,
     TWO_KEYS,
     WEIGHTS_SUM,
@@ -35,6 +37,7 @@ from rogatum.core.items import (
     Numeric,
     Ordering,
     Preserved,
+    TextBlank,
     TrueFalse,
 )
 
@@ -114,6 +117,15 @@ def _check_answers(item: Item) -> Iterator[Noted]:
         yield NO_ANSWER, {}
 
 
+def _check_patterns(item: Item) -> Iterator[Noted]:
+    answers = item.answers if isinstance(item, FillIn) else []
+    if isinstance(item, Cloze):
+        answers = [answer for blank in item.blanks if isinstance(blank, TextBlank) for answer in blank.answers]
+    for answer in answers:
+        if answer.match == "regex" and not is_usable(answer.text):
+            yield PATTERN_UNUSABLE, {"pattern": answer.text[:80]}
+
+
 def _check_blanks(item: Item) -> Iterator[Noted]:
     if not isinstance(item, Cloze):
         return
@@ -143,6 +155,7 @@ _CHECKS: tuple[Callable[[Item], Iterator[Noted]], ...] = (
     _check_points,
     _check_choices,
     _check_answers,
+    _check_patterns,
     _check_blanks,
     _check_encoding,
 )

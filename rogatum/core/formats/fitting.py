@@ -7,13 +7,17 @@ from collections.abc import Callable
 from re import _parser as re_parser  # type: ignore[attr-defined]
 from typing import Any
 
+from rogatum.core.answer_patterns import is_usable, meets
+
 
 def text_that_fits(pattern: str) -> str | None:
     """A text that a regular expression accepts as a whole, or None where none is found."""
+    if not is_usable(pattern):
+        return None
     try:
         parsed = re_parser.parse(pattern.removeprefix("^").removesuffix("$"))
         made = "".join(map(_piece, parsed))
-        return made if re.fullmatch(pattern, made) else None
+        return made if meets(pattern, made) else None
     except (re.error, OverflowError, RecursionError, KeyError, ValueError):
         return None
 

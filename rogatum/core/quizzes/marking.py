@@ -10,6 +10,7 @@ import re
 from collections.abc import Callable
 from decimal import Decimal, InvalidOperation
 
+from rogatum.core import answer_patterns
 from rogatum.core.content import plain_text
 from rogatum.core.items import (
     Blank,
@@ -82,10 +83,7 @@ def _meets(answer: TextAnswer, text: str, given: str, case_sensitive: bool) -> b
     if answer.match == "contains":
         return text in given
     if answer.match == "regex":
-        try:
-            return re.fullmatch(answer.text, given, 0 if case_sensitive else re.IGNORECASE) is not None
-        except re.error:
-            return False
+        return answer_patterns.meets(answer.text, given, case_sensitive)
     return text == given
 
 

@@ -7,13 +7,13 @@ values, custom operators) is named in `undecided` and is NULL. Values that compa
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
+from rogatum.core.answer_patterns import is_usable, meets
 from rogatum.core.formats.probing import Named
 from rogatum.core.formats.qti2.declarations import Mapping, Outcome, Response, float_of
 from rogatum.core.formats.qti2.geometry import inside
@@ -204,16 +204,14 @@ def _pattern(compiler: Compiler, element: etree._Element) -> Expression:
     part = compiler.expression(element[0])
     text = compiler.claims.attribute(element, "pattern")
     name = element[0].get("identifier", "")
-    try:
-        pattern = re.compile(text)
-    except re.error:
+    if not is_usable(text):
         compiler.undecided.append(f"the pattern “{text}”")
         return lambda _scope: None
     compiler.named.append(Named(name, text, "pattern"))
 
     def run(scope: Scope) -> Value | None:
         value = part(scope)
-        return None if value is None else boolean(pattern.fullmatch(str(value.one)) is not None)
+        return None if value is None else boolean(meets(text, str(value.one)))
 
     return run
 
