@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation, TooManyFilesSent
 from django.core.exceptions import ValidationError as DjangoValidationError
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.db import OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError
 from ninja.errors import ValidationError as NinjaValidationError
 from pydantic import ValidationError
 
+from rogatum.apart import BrokeOff
 from rogatum.core.errors import UnknownFormat, UnreadableSource
 
 log = logging.getLogger(__name__)
@@ -26,6 +31,13 @@ class Problem(Schema):
     keys: int = 0
 
 
+class Conflict(Problem):
+    """A save over a change that it has not seen: the version that is there now, and what it holds, beside what was sent."""
+
+    version: str = ""
+    current: dict[str, Any] = {}
+
+
 class NotPossible(Exception):
     """A change that the rules refuse; the interface shows its words."""
 
@@ -34,14 +46,71 @@ class NotPossible(Exception):
         self.problem, self.status = Problem(fact=fact, way_out=way_out), status
 
 
+class Outdated(NotPossible):
+    """A save over a change that it has not seen."""
+
+    def __init__(self, version: str, current: dict[str, Any]) -> None:
+        super().__init__("This was changed in the meantime.", "Look at both, and keep one of them.", status=412)
+        self.problem = Conflict(**self.problem.model_dump(), version=version, current=current)
+
+
+def no_room() -> Problem:
+    return Problem(
+        fact="There is no room left on the server's disk; nothing was kept.",
+        way_out="Make room, or ask whoever runs the server, and start it again.",
+    )
+
+
+_FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
+
+
+def is_full(error: BaseException | None) -> bool:
+    """Whether an error says that a disk is full, whoever raised it."""
+    if isinstance(error, OSError) and error.errno in _FULL:
+        return True
+    if isinstance(error, OperationalError) and ("full" in str(error) or "disk I/O" in str(error)):
+        return True
+    cause = error.__cause__ if error else None
+    return is_full(cause) if cause else False
+
+
+def is_busy(error: BaseException) -> bool:
+    return isinstance(error, OperationalError) and "locked" in str(error)
+
+
 def problem(status: int, fact: str, place: str = "", way_out: str = "") -> JsonResponse:
     return JsonResponse(Problem(fact=fact, place=place, way_out=way_out).model_dump(), status=status)
 
 
 def _invalid(errors: list[Any]) -> JsonResponse:
     first = errors[0] if errors else {}
-    place = ".".join(str(part) for part in first.get("loc", ()) if part not in ("body", "payload"))
-    return problem(422, f"{first.get('msg', 'The request is not valid')}.", place, "Correct it and try again.")
+    place = first.get("ctx", {}).get("place") or ".".join(
+        str(part)[:80] for part in first.get("loc", ())[:12] if part not in ("body", "payload", "path", "query")
+    )
+    words = _WORDS.get(first.get("type", ""), first.get("msg", "The request is not valid"))
+    fact = words.format_map(first.get("ctx", {})) if words in _WORDS.values() else words
+    return problem(422, f"{fact.rstrip('.')}.", place, "Correct it and try again.")
+
+
+# What is said of the usual errors of validation, instead of the library's own words.
+_WORDS = {
+    "missing": "This is missing",
+    "greater_than_equal": "This must be at least {ge:g}",
+    "less_than_equal": "This must be at most {le:g}",
+    "string_too_long": "This must have at most {max_length} characters",
+    "too_long": "There are too many of these; at most {max_length} can be given",
+    "int_parsing": "This must be a whole number",
+    "int_type": "This must be a whole number",
+    "int_from_float": "This must be a whole number",
+    "int_parsing_size": "This number is too large",
+    "float_parsing": "This must be a number",
+    "float_type": "This must be a number",
+    "finite_number": "This must be a number",
+    "string_type": "This must be a text",
+    "bool_parsing": "This must be true or false",
+    "uuid_parsing": "This is no name of a job",
+    "literal_error": "This must be one of {expected}",
+}
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -62,9 +131,20 @@ def install(api: NinjaAPI) -> None:
     on(NinjaValidationError, lambda e: _invalid(e.errors))
     on(ValidationError, lambda e: _invalid([dict(error) for error in e.errors()]))
     on(DjangoValidationError, lambda e: problem(422, " ".join(e.messages)))
-    on(HttpError, lambda e: problem(e.status_code, str(e)))
+    on(HttpError, lambda e: problem(e.status_code, f"{str(e).rstrip('.')}.", way_out="Correct it and try again."))
+    on(MultiPartParserError, lambda _e: problem(400, "What was sent breaks off or is no form.", way_out="Send it again."))
+    on(RequestDataTooBig, lambda _e: problem(413, "This is too much at once.", way_out="Send less, or a file."))
+    on(TooManyFilesSent, lambda _e: problem(413, "These are too many files at once.", way_out="Drop them as one archive."))
+    on(UnreadablePostError, lambda _e: problem(400, "What was sent broke off.", way_out="Send it again."))
+    on(SuspiciousOperation, lambda _e: problem(400, "This cannot be taken as it is.", way_out="Correct it and try again."))
+    on(RecursionError, lambda _e: problem(422, "This lies too deep within itself.", way_out="Make it flatter."))
+    on(BrokeOff, lambda _e: problem(500, "Something went wrong in the program.", way_out="Try again; nothing was changed."))
 
 
 def unexpected(_request: HttpRequest, error: Exception) -> HttpResponse:
+    if is_full(error):
+        return JsonResponse(no_room().model_dump(), status=507)
+    if is_busy(error):
+        return problem(503, "The database is busy.", way_out="Try again in a moment; nothing was changed.")
     log.exception("unexpected error", exc_info=error)
     return problem(500, "Something went wrong in the program.", way_out="Try again; nothing was changed.")

@@ -16,6 +16,9 @@ FRONTEND = ROOT / "frontend" / "dist"
 MEDIA_STORE = DATA / "media"
 SOURCE_STORE = DATA / "sources"
 HANDOFF_STORE = DATA / "handoffs"
+# What lasts as long as a piece of work, and which workers live.
+SCRATCH = DATA / "scratch"
+WORKER_FOLDER = DATA / "workers"
 LARGEST_UPLOAD = 2048 * 1024 * 1024
 
 
@@ -42,8 +45,6 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
-    "django_tasks",
-    "django_tasks_db",
     "csp",
     "rogatum.web.accounts",
     "rogatum.web.courses",
@@ -78,10 +79,7 @@ DATABASES = {
     }
 }
 # Jobs run in the worker; with ROGATUM_JOBS=immediate in the process that asks, as the demo loader does.
-_IMMEDIATE = os.environ.get("ROGATUM_JOBS") == "immediate"
-TASKS = {
-    "default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend" if _IMMEDIATE else "django_tasks_db.DatabaseBackend"}
-}
+JOBS_IMMEDIATE = os.environ.get("ROGATUM_JOBS") == "immediate"
 
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
 SESSION_COOKIE_HTTPONLY = True

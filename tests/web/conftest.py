@@ -69,7 +69,7 @@ def upload(api: Api, course: int, name: str, data: bytes) -> int:
 @pytest.fixture(autouse=True)
 def immediate_jobs(settings: Any, db: None, django_capture_on_commit_callbacks: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """Jobs run at once, within the test's transaction."""
-    settings.TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
+    settings.JOBS_IMMEDIATE = True
     monkeypatch.setattr("django.db.transaction.on_commit", lambda function, *a, **k: function())
 
 

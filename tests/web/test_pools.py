@@ -36,12 +36,12 @@ REFUSALS = {
     "too many points": (
         lambda ids: ("post", "/courses/{course}/items/points", {"selection": {"all_matching": True}, "points": 99999}),
         422,
-        "0 to 10,000",
+        "at most 10000",
     ),
     "fewer points than none": (
         lambda ids: ("post", "/courses/{course}/items/points", {"selection": {"all_matching": True}, "points": -1}),
         422,
-        "0 to 10,000",
+        "at least 0",
     ),
 }
 

@@ -86,7 +86,7 @@ def test_a_deleted_quiz_comes_back_whole(api, course, quiz):
 
 
 REFUSED = {
-    "a draw of none": ("post", "/quizzes/{quiz}/draws", {"pool": "{pool}", "pick": 0}, "at least one"),
+    "a draw of none": ("post", "/quizzes/{quiz}/draws", {"pool": "{pool}", "pick": 0}, "at least 1"),
     "negative points": ("post", "/quizzes/{quiz}/draws", {"pool": "{pool}", "pick": 1, "points_each": -1}, ""),
     "a quiz without a title": ("post", "/courses/{course}/quizzes", {"title": "  "}, "needs a title"),
     "closing before it opens": (

@@ -9,7 +9,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import bury_dead_jobs, run_job
+from rogatum.web.jobs.services import bury_dead_jobs, run_here
 from rogatum.web.management.commands.openapi import schema_text
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.sources.models import Reading, ReadingItem
@@ -156,10 +156,10 @@ def test_a_job_that_dies_leaves_nothing_and_says_so(api, course, reading, monkey
     assert failed["state"] == "failed" and "nothing was changed" in failed["problem"]["fact"]
     assert Item.objects.count() == Pool.objects.count() == 0
     monkeypatch.undo()
-    Job.objects.filter(pk=job["id"]).update(state="running", beat=None, started=None)
-    assert bury_dead_jobs(everything=True) == 1
+    Job.objects.filter(pk=job["id"]).update(state="running", worker="gone")
+    assert bury_dead_jobs() == 1
     Job.objects.filter(pk=job["id"]).update(state="waiting")
-    run_job.call(job["id"])
+    run_here(job["id"])
     assert api.ok("get", f"/jobs/{job['id']}")["result"]["taken"] == 5
 
 

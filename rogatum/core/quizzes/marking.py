@@ -97,6 +97,11 @@ def number_share(answers: list[NumericAnswer], given: str) -> float:
     return max(weights, default=0.0)
 
 
+def index_in(text: str, count: int) -> int | None:
+    """The index below `count` that a response names; None for anything else that may stand there."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) <= len(str(count)) and int(text) < count else None
+
+
 def _one(response: Response) -> str:
     return response[0] if isinstance(response, list) and response else str(response)
 
@@ -160,7 +165,7 @@ def _mark_matching(item: Item, response: Response) -> float:
     right = sum(
         1
         for index, pair in enumerate(item.pairs)
-        if (picked := given.get(str(index), "")).isdigit() and int(picked) < len(texts) and texts[int(picked)] == pair.right
+        if (picked := index_in(given.get(str(index), ""), len(texts))) is not None and texts[picked] == pair.right
     )
     return right / len(item.pairs) if item.pairs else 0.0
 
@@ -168,8 +173,8 @@ def _mark_matching(item: Item, response: Response) -> float:
 def _mark_ordering(item: Item, response: Response) -> float:
     assert isinstance(item, Ordering)
     given = response if isinstance(response, list) else []
-    texts = [item.sequence[int(i)] for i in given if i.isdigit() and int(i) < len(item.sequence)]
-    return float(texts == item.sequence)
+    picked = [index_in(text, len(item.sequence)) for text in given[: len(item.sequence) + 1]]
+    return float([item.sequence[i] for i in picked if i is not None] == item.sequence)
 
 
 _MARKERS: dict[str, Callable[[Item, Response], float]] = {

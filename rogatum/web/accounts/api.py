@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 
+from rogatum.web.bounds import In, Name
 from rogatum.web.errors import NotPossible
 
 router = Router()
@@ -28,9 +29,9 @@ class SessionOut(Schema):
     demo_accounts: list[DemoAccount]
 
 
-class SignIn(Schema):
-    name: str
-    password: str
+class SignIn(In):
+    name: Name
+    password: Name
 
 
 def _session(request: HttpRequest) -> SessionOut:

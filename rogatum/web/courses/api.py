@@ -8,10 +8,12 @@ from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
+from rogatum.web.bounds import Id, In, Name
 from rogatum.web.courses import history
 from rogatum.web.courses.models import CourseMedia, Operation
-from rogatum.web.courses.services import course_for, courses_for, create_course, media_path
+from rogatum.web.courses.services import course_for, courses_for, create_course
 from rogatum.web.courses.summary import Summary, summary_of
+from rogatum.web.files import MEDIA
 
 router = Router()
 # Types that a browser may show in place; anything else is only offered for download.
@@ -23,8 +25,8 @@ class CourseOut(Schema):
     name: str
 
 
-class CourseIn(Schema):
-    name: str
+class CourseIn(In):
+    name: Name
 
 
 class CourseDetail(CourseOut):
@@ -49,16 +51,16 @@ def add_course(request: HttpRequest, body: CourseIn) -> object:
 
 
 @router.get("/courses/{course_id}", response=CourseDetail, operation_id="courses_get")
-def get_course(request: HttpRequest, course_id: int) -> object:
+def get_course(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     return CourseDetail(id=course.pk, name=course.name, waiting=summary_of(course))
 
 
 @router.get("/courses/{course_id}/media/{name}", operation_id="media_get", include_in_schema=False)
-def get_media(request: HttpRequest, course_id: int, name: str) -> FileResponse:
+def get_media(request: HttpRequest, course_id: Id, name: str) -> FileResponse:
     course = course_for(request.user, course_id)
     row = get_object_or_404(CourseMedia, course=course, sha256=name.split(".", 1)[0])
-    path = media_path(row.sha256)
+    path = MEDIA.path(row.sha256)
     if not path.exists():
         raise Http404
     shown = row.type.startswith(SHOWN)
@@ -70,13 +72,13 @@ def get_media(request: HttpRequest, course_id: int, name: str) -> FileResponse:
 
 
 @router.get("/courses/{course_id}/operations", response=list[OperationOut], operation_id="operations_list")
-def list_operations(request: HttpRequest, course_id: int) -> object:
+def list_operations(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     return Operation.objects.filter(course=course, user=request.user)[:20]
 
 
 @router.post("/operations/{operation_id}/undo", response=OperationOut, operation_id="operations_undo")
-def undo_operation(request: HttpRequest, operation_id: int) -> object:
+def undo_operation(request: HttpRequest, operation_id: Id) -> object:
     operation = get_object_or_404(Operation, pk=operation_id, user=request.user, course__in=courses_for(request.user))
     history.undo(operation)
     return operation

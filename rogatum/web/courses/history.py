@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, TypeVar
 
 from django.apps import apps
 from django.db import models, transaction
+from django.http import Http404
 
 from rogatum.web.courses.models import Change, Course, Operation
 from rogatum.web.courses.services import courses_for
-from rogatum.web.errors import NotPossible
+from rogatum.web.errors import NotPossible, Outdated
+
+Row = TypeVar("Row", bound=models.Model)
 
 # The tables whose rows are recorded, and the order in which rows are brought back (a pool before its items).
 TABLES: dict[str, str] = {
@@ -32,6 +37,26 @@ def fields_of(row: models.Model) -> dict[str, Any]:
     """A row's columns as JSON values, without its key and its timestamps."""
     skipped = {"id", "created", "updated"}
     return {f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields if f.attname not in skipped}
+
+
+# What an editor of a row sees and saves, by table: two saves over the same version of it would lose one.
+SEEN: dict[str, tuple[str, ...]] = {
+    "pool": ("name", "parent_id"),
+    "item": ("body",),
+    "readingitem": ("body",),
+    "quiz": ("title", "settings"),
+    "part": ("pick", "points_each"),
+}
+
+
+def seen_fields(row: models.Model) -> dict[str, Any]:
+    return {name: getattr(row, name) for name in SEEN[str(row._meta.model_name)]}
+
+
+def version_of(row: models.Model) -> str:
+    """What tells one state of a row from another: made of its content, so nothing that changes it can forget to say so."""
+    said = json.dumps(seen_fields(row), sort_keys=True, default=str)
+    return hashlib.sha256(said.encode()).hexdigest()[:16]
 
 
 class Recorder:
@@ -59,6 +84,19 @@ class Recorder:
                 change.operation = self.operation
             Change.objects.bulk_create(self.changes, batch_size=BATCH)
         self._atomic.__exit__(*failure)
+
+    def current(self, row: Row, version: str | None = None) -> Row:
+        """The row as it is now, within the transaction of the change. With `version`, only if it still is what was seen then.
+
+        Raises Outdated where it is not, and a 404 where the row is gone.
+        """
+        try:
+            row.refresh_from_db()
+        except type(row).DoesNotExist:
+            raise Http404 from None
+        if version is not None and version != version_of(row):
+            raise Outdated(version_of(row), seen_fields(row))
+        return row
 
     def created(self, table: str, rows: Iterable[models.Model]) -> None:
         self.changes += [Change(table=table, row=row.pk, before=None, after=fields_of(row)) for row in rows]
@@ -93,9 +131,11 @@ def last_operation(course: Course, user: Any) -> Operation | None:
 
 def undo(operation: Operation) -> None:
     """Puts everything that an operation changed back as it was. Raises NotPossible where later work stands in the way."""
-    if operation.undone:
-        raise NotPossible("This was undone already.")
     with transaction.atomic():
+        # Asked within the transaction: of several who undo at once, one does.
+        operation.refresh_from_db()
+        if operation.undone:
+            raise NotPossible("This was undone already.", "Look at what was done before it.")
         changes = list(operation.changes.all())
         _refuse_overtaken(operation, changes)
         order = list(TABLES)

@@ -11,7 +11,9 @@ from ninja import Field, Router, Schema
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.base import Copy, WriteOptions
+from rogatum.web.bounds import Id, In, Name
 from rogatum.web.courses.services import course_for
+from rogatum.web.files import HANDOFFS
 from rogatum.web.handoffs import services
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.services import handoffs_for
@@ -35,10 +37,10 @@ class FormatOut(Schema):
     most_versions: int
 
 
-class HandOffIn(Schema):
-    format: str
+class HandOffIn(In):
+    format: Name
     selection: Selection | None = None
-    quiz: int | None = None
+    quiz: Id | None = None
     copy_for: Copy = "teacher"
     versions: int = Field(1, ge=1, le=26)
 
@@ -97,13 +99,13 @@ def list_formats(request: HttpRequest) -> object:
 
 
 @router.get("/courses/{course_id}/handoffs", response=list[HandOffRow], operation_id="handoffs_list")
-def list_handoffs(request: HttpRequest, course_id: int) -> object:
+def list_handoffs(request: HttpRequest, course_id: Id) -> object:
     rows = HandOff.objects.filter(course=course_for(request.user, course_id)).select_related("course")
     return [_row(handoff) for handoff in rows]
 
 
 @router.post("/courses/{course_id}/handoffs", response=JobOut, operation_id="handoffs_create")
-def add_handoff(request: HttpRequest, course_id: int, body: HandOffIn) -> object:
+def add_handoff(request: HttpRequest, course_id: Id, body: HandOffIn) -> object:
     course = course_for(request.user, course_id)
     quiz = quiz_for(request.user, body.quiz) if body.quiz is not None else None
     if quiz is not None:
@@ -114,19 +116,19 @@ def add_handoff(request: HttpRequest, course_id: int, body: HandOffIn) -> object
 
 
 @router.get("/handoffs/{handoff_id}", response=HandOffOut, operation_id="handoffs_get")
-def get_handoff(request: HttpRequest, handoff_id: int) -> object:
+def get_handoff(request: HttpRequest, handoff_id: Id) -> object:
     handoff = get_object_or_404(handoffs_for(request.user).select_related("course"), pk=handoff_id)
     return _row(handoff) | {"ledger": handoff.ledger}
 
 
 @router.get("/handoffs/{handoff_id}/file", operation_id="handoffs_file", include_in_schema=False)
-def get_file(request: HttpRequest, handoff_id: int) -> FileResponse:
+def get_file(request: HttpRequest, handoff_id: Id) -> FileResponse:
     handoff = get_object_or_404(handoffs_for(request.user).select_related("course"), pk=handoff_id)
-    return FileResponse(services.handoff_path(handoff.sha256).open("rb"), as_attachment=True, filename=services.file_name(handoff))
+    return FileResponse(HANDOFFS.path(handoff.sha256).open("rb"), as_attachment=True, filename=services.file_name(handoff))
 
 
 @router.get("/handoffs/{handoff_id}/ledger", operation_id="handoffs_ledger", include_in_schema=False)
-def get_ledger(request: HttpRequest, handoff_id: int) -> HttpResponse:
+def get_ledger(request: HttpRequest, handoff_id: Id) -> HttpResponse:
     handoff = get_object_or_404(handoffs_for(request.user), pk=handoff_id)
     response = HttpResponse(Ledger(**handoff.ledger).model_dump_json(indent=1), content_type="application/json")
     response["Content-Disposition"] = 'attachment; filename="ledger.json"'

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
@@ -10,22 +9,24 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.db import transaction
 from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
 
+from rogatum import apart
 from rogatum.core.content import media_refs, with_refs
-from rogatum.core.exporting import export_bank
-from rogatum.core.formats import Written, format_named, writable_formats
+from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.item_parts import contents
-from rogatum.core.items import Bank, DrawEntry, SourceInfo, Stimulus
+from rogatum.core.items import Bank, DrawEntry, Media, SourceInfo, Stimulus
 from rogatum.core.rewriting import map_content
-from rogatum.core.sources import MediaBox
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for, media_box
+from rogatum.web.courses.services import courses_for, media_files
 from rogatum.web.errors import NotPossible
+from rogatum.web.files import HANDOFFS, Stored
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import Progress, start_job, work
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import Selection, path_of, selected
@@ -77,41 +78,40 @@ def _scope(course: Course, selection: Selection | None, quiz: Quiz | None) -> tu
     return (pool.name if pool else course.name), list(selected(course, selection).select_related("pool"))
 
 
-@work("hand-off")
-def handoff_work(job: Job, progress: Progress) -> dict[str, Any]:
-    course = job.course
-    selection = Selection(**job.arguments["selection"]) if job.arguments.get("selection") else None
-    quiz = Quiz.objects.filter(pk=job.arguments["quiz"], course=course).first() if job.arguments.get("quiz") else None
-    title, rows = _scope(course, selection, quiz)
-    progress(0, 3)
-    bank, media = bank_of(course, title, rows, quiz)
-    progress(1, 3)
-    export = export_bank(bank, media, job.arguments["format"], WriteOptions(**job.arguments.get("options") or {}))
-    progress(2, 3)
-    handoff = _keep(course, title, job, export.written, len(rows), export.ledger.model_dump())
-    return {"handoff": handoff.pk, "sound": export.ledger.sound}
+@work("hand-off", lane=CHANGING)
+def handoff_work(job: Job, at_work: AtWork) -> None:
+    """Writes, reads back and compares apart; what was written is kept with its ledger or not at all."""
+    course, said = job.course, job.arguments
+    with transaction.atomic():  # one state of the course, whatever changes meanwhile
+        selection = Selection(**said["selection"]) if said.get("selection") else None
+        quiz = get_object_or_404(Quiz, pk=said["quiz"], course=course) if said.get("quiz") else None
+        title, rows = _scope(course, selection, quiz)
+        if not rows:
+            raise NotPossible("There is nothing to hand on any more.", "Choose a pool or a quiz that has items.")
+        bank, media = bank_of(course, title, rows, quiz)
+    at_work.progress(1, 3)
+    options = WriteOptions(**said.get("options") or {})
+    with apart.export(bank, media, said["format"], options, Path(settings.SCRATCH), at_work.wanted) as made:
+        at_work.progress(2, 3)
+        with made.path.open("rb") as stream:
+            stored = HANDOFFS.put(stream)
+        with at_work.finishing() as done:
+            handoff = _keep(course, title, job, stored, made.suffix, len(rows), made.ledger.model_dump())
+            done({"handoff": handoff.pk, "sound": made.ledger.sound})
 
 
-def _keep(course: Course, title: str, job: Job, written: Written, items: int, ledger: dict[str, Any]) -> HandOff:
-    sha256 = hashlib.sha256(written.data).hexdigest()
-    path = handoff_path(sha256)
-    path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_bytes(written.data)
+def _keep(course: Course, title: str, job: Job, stored: Stored, suffix: str, items: int, ledger: dict[str, Any]) -> HandOff:
     return HandOff.objects.create(
         course=course,
         title=title,
         format=job.arguments["format"],
         scope={k: job.arguments.get(k) for k in ("selection", "quiz", "options")},
-        sha256=sha256,
-        suffix=written.suffix,
-        size=len(written.data),
+        sha256=stored.sha256,
+        suffix=suffix,
+        size=stored.size,
         items=items,
         ledger=ledger,
     )
-
-
-def handoff_path(sha256: str) -> Path:
-    return Path(settings.HANDOFF_STORE) / sha256
 
 
 def made_as(handoff: HandOff) -> str:
@@ -128,14 +128,16 @@ def file_name(handoff: HandOff) -> str:
     return f"{base}-{handoff.format}{'-' + made if made else ''}{handoff.suffix}"
 
 
-def bank_of(course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None = None) -> tuple[Bank, MediaBox]:
-    """Rows as the core's bank, with media under their own names and the quiz's draws."""
+def bank_of(
+    course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None = None
+) -> tuple[Bank, dict[str, tuple[Media, Path]]]:
+    """Rows as the core's bank, with media under their own names and where they lie, and the quiz's draws."""
     bank = Bank(title=title, source=SourceInfo(name=course.name, format="pools"))
     items = [(row, core_item(row)) for row in rows]
     stimuli = {row.pk: row.stimulus for row, _ in items if row.stimulus}
     used = {sha for _, item in items for content in contents(item) for ref in media_refs(content) for sha in _SHA.findall(ref)}
     used |= {sha for stimulus in stimuli.values() for sha in _SHA.findall(stimulus["content"])}
-    box, refs = media_box(course, used)
+    files, refs = media_files(course, used)
 
     def renamed(content: str) -> str:
         return with_refs(content, lambda ref: refs.get(ref, ref))
@@ -149,12 +151,12 @@ def bank_of(course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None 
         if row.pool_id not in paths:
             paths[row.pool_id] = path_of(row.pool)
         bank.place_in_pool(moved.id, paths[row.pool_id])
-    bank.media = box.entries()
+    bank.media = [entry for entry, _ in files.values()]
     if quiz is not None:
         for part in quiz.parts.filter(kind=Part.Kind.DRAW).select_related("pool"):
             entry = DrawEntry(title=part.title, pool=path_of(part.pool), pick=max(1, part.pick), points_each=part.points_each)
             bank.draws.append(entry)
-    return bank, box
+    return bank, files
 
 
 def _stimulus(bank: Bank, row: Item, known: dict[str, str], renamed: Any) -> str | None:

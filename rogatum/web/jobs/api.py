@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
+from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Problem
 from rogatum.web.jobs.services import bury_dead_jobs, jobs_for, retry_job
@@ -31,7 +32,7 @@ class JobOut(Schema):
 
 
 @router.get("/courses/{course_id}/jobs", response=list[JobOut], operation_id="jobs_list")
-def list_jobs(request: HttpRequest, course_id: int) -> object:
+def list_jobs(request: HttpRequest, course_id: Id) -> object:
     bury_dead_jobs()
     return jobs_for(request.user).filter(course=course_for(request.user, course_id))[:12]
 

@@ -7,7 +7,10 @@ from django.db import models
 
 
 class Job(models.Model):
-    """Long work with its progress. `work` names what runs (see `works.py`), `arguments` with what."""
+    """Long work with its progress. `work` names what runs, `arguments` with what; the row is the queue as well.
+
+    `worker` is the mark of the process that runs it: as long as that one lives, the job does (`liveness.py`).
+    """
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -22,6 +25,7 @@ class Job(models.Model):
     label = models.CharField(max_length=300)
     arguments = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    worker = models.CharField(max_length=32, blank=True)
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(default=0)
     result = models.JSONField(null=True)
@@ -29,8 +33,8 @@ class Job(models.Model):
     seen = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
     started = models.DateTimeField(null=True)
-    beat = models.DateTimeField(null=True)
     finished = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["-created"]
+        indexes = [models.Index(fields=["state", "created"])]

@@ -1,38 +1,93 @@
-"""Jobs: starting, running, failing and starting again. A job's result appears in one transaction or not at all."""
+"""Jobs: starting, claiming, running, failing and starting again. A job's result appears in one transaction or not at all."""
 
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
-from django.db import transaction
+from django.conf import settings
+from django.db import OperationalError, transaction
 from django.db.models import QuerySet
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from django_tasks import task
 
+from rogatum.apart import BrokeOff, NoLongerWanted
 from rogatum.core.errors import RogatumError, UnreadableSource
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import courses_for
-from rogatum.web.errors import NotPossible
+from rogatum.web.errors import NotPossible, is_full, no_room
+from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
 
 log = logging.getLogger(__name__)
-Progress = Callable[[int, int], None]
-Work = Callable[[Job, Progress], dict[str, Any]]
-WORKS: dict[str, Work] = {}
-# A worker that says nothing for this long is taken for dead.
-SILENCE = timedelta(seconds=90)
-BEAT_EVERY = timedelta(milliseconds=300)
+TELL_EVERY = timedelta(milliseconds=300)
+CUT_OFF = {"fact": "The work was cut off; nothing was changed.", "place": "", "way_out": "Start it again."}
+FAULT = ("Something went wrong in the program; nothing was changed.", "Start it again.")
+
+# Long readings must not hold up the short changes: each kind has a lane of its own.
+READING, CHANGING = "reading", "changing"
 
 
-def work(name: str) -> Callable[[Work], Work]:
+class AtWork:
+    """A job while it runs: tells how far it is, whether it is still wanted, and finishes it."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self._told = timezone.now() - TELL_EVERY
+
+    def progress(self, done: int, total: int) -> None:
+        """Writes progress now and then: often enough to see it move, seldom enough to cost nothing."""
+        now = timezone.now()
+        if now - self._told >= TELL_EVERY:
+            self._told = now
+            Job.objects.filter(pk=self.job.pk).update(done=done, total=total)
+
+    def _ours(self) -> bool:
+        return Job.objects.filter(pk=self.job.pk, state=Job.State.RUNNING, worker=self.job.worker).exists()
+
+    def wanted(self) -> bool:
+        """Whether the job is still there and still this worker's."""
+        return self._ours()
+
+    @contextmanager
+    def finishing(self) -> Iterator[Callable[[dict[str, Any]], None]]:
+        """The one transaction of a job: what it changes and that it is done are there together, or neither is.
+
+        Within it the job is known to be this worker's, so that no two of them do the same; call what is given with the result.
+        """
+        with transaction.atomic():
+            if not self._ours():
+                raise NoLongerWanted
+
+            def done(result: dict[str, Any]) -> None:
+                now = timezone.now()
+                Job.objects.filter(pk=self.job.pk).update(state=Job.State.DONE, result=result, finished=now)
+
+            yield done
+
+
+Work = Callable[[Job, AtWork], None]
+
+
+@dataclass(frozen=True)
+class _Registered:
+    run: Work
+    lane: str
+
+
+WORKS: dict[str, _Registered] = {}
+
+
+def work(name: str, lane: str) -> Callable[[Work], Work]:
     """Registers a function as the work of jobs of this name."""
 
     def register(function: Work) -> Work:
-        WORKS[name] = function
+        WORKS[name] = _Registered(function, lane)
         return function
 
     return register
@@ -43,69 +98,108 @@ def jobs_for(user: Any) -> QuerySet[Job]:
 
 
 def start_job(course: Course, user: Any, work_name: str, label: str, arguments: dict[str, Any]) -> Job:
-    """Queues a job; it runs once the transaction that asked for it has gone through."""
-    job = Job.objects.create(course=course, user=user, work=work_name, label=label, arguments=arguments)
-    transaction.on_commit(lambda: run_job.enqueue(str(job.pk)))
+    """Queues a job: its row is the queue, so it waits if and when the transaction that asks for it goes through."""
+    job = Job.objects.create(course=course, user=user, work=work_name, label=label[:300], arguments=arguments)
+    _run_here_if_asked(job)
     return job
 
 
+def _run_here_if_asked(job: Job) -> None:
+    if settings.JOBS_IMMEDIATE:
+        transaction.on_commit(lambda: run_here(str(job.pk)))
+
+
+_NOT_AGAIN = {
+    Job.State.WAITING: ("This work waits for its turn already.", "Wait for it."),
+    Job.State.RUNNING: ("This work is being done.", "Wait for it."),
+    Job.State.DONE: ("This work is done.", "Look at what came of it."),
+}
+
+
 def retry_job(user: Any, job_id: str) -> Job:
-    job = get_object_or_404(jobs_for(user), pk=job_id)
-    if job.state != Job.State.FAILED:
-        raise NotPossible("Only work that failed can be started again.")
+    """Queues a job that failed once more. Raises NotPossible for one that did not."""
     with transaction.atomic():
-        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, problem=None, done=0, seen=False, finished=None)
-        transaction.on_commit(lambda: run_job.enqueue(str(job.pk)))
+        job = get_object_or_404(jobs_for(user), pk=job_id)
+        if job.state != Job.State.FAILED:
+            raise NotPossible(*_NOT_AGAIN[Job.State(job.state)])
+        Job.objects.filter(pk=job.pk).update(
+            state=Job.State.WAITING, worker="", problem=None, result=None, done=0, total=0, seen=False, started=None, finished=None
+        )
+        _run_here_if_asked(job)
     job.refresh_from_db()
     return job
 
 
-@task()
-def run_job(job_id: str) -> None:
-    """Runs one job. Whatever happens, the job's row says how it ended."""
-    now = timezone.now()
-    claimed = Job.objects.filter(pk=job_id, state=Job.State.WAITING).update(state=Job.State.RUNNING, started=now, beat=now)
-    if not claimed:
-        return
-    job = Job.objects.get(pk=job_id)
+def claim(lane: str) -> Job | None:
+    """The next waiting job of a lane, now this process's; several that ask at once get different ones."""
+    names = [name for name, entry in WORKS.items() if entry.lane == lane]
+    with transaction.atomic():
+        job = Job.objects.filter(state=Job.State.WAITING, work__in=names).order_by("created").first()
+        return _claimed(job) if job else None
+
+
+def _claimed(job: Job) -> Job:
+    job.state, job.worker, job.started = Job.State.RUNNING, own_mark(), timezone.now()
+    job.save(update_fields=["state", "worker", "started"])
+    return job
+
+
+def run_here(job_id: str) -> None:
+    """Claims and runs one job in this process, where it still waits."""
+    with transaction.atomic():
+        job = Job.objects.filter(pk=job_id, state=Job.State.WAITING).first()
+        if job is None:
+            return
+        _claimed(job)
+    failure = run(job)
+    if failure is not None:
+        failure()
+
+
+def run(job: Job) -> Callable[[], None] | None:
+    """Runs a claimed job. Returns what must still be written where it failed, since that may not be possible at once."""
     try:
-        result = WORKS[job.work](job, _progress(job))
+        WORKS[job.work].run(job, AtWork(job))
+    except NoLongerWanted:
+        return _failure(job, "This is no longer wanted: what it was for was deleted.", "")
     except UnreadableSource as error:
-        _fail(job, f"{error.what}. {error.why}", error.way_out)
+        return _failure(job, f"{error.what}. {error.why}", error.way_out)
     except NotPossible as error:
-        _fail(job, error.problem.fact, error.problem.way_out)
+        return _failure(job, error.problem.fact, error.problem.way_out)
+    except Http404:
+        return _failure(job, "What this work was for is no longer there.", "Start it anew from what is there.")
+    except BrokeOff:
+        return _failure(job, *FAULT)
     except RogatumError as error:
-        _fail(job, str(error), "")
-    except Exception:  # the worker must outlive any job, and the row must say that it failed
-        log.exception("job %s failed", job_id)
-        _fail(job, "Something went wrong in the program; nothing was changed.", "Start it again.")
-    else:
-        Job.objects.filter(pk=job.pk).update(state=Job.State.DONE, result=result, finished=timezone.now())
+        return _failure(job, str(error), "")
+    except Exception as error:  # the worker must outlive any job, and the row must say that it failed
+        if is_full(error):
+            return _failure(job, no_room().fact, no_room().way_out)
+        log.exception("job %s failed", job.pk)
+        return _failure(job, *FAULT)
+    return None
 
 
-def _progress(job: Job) -> Progress:
-    """Writes progress now and then: often enough to see it move, seldom enough to cost nothing."""
-    last = timezone.now() - BEAT_EVERY
-
-    def report(done: int, total: int) -> None:
-        nonlocal last
-        now = timezone.now()
-        if now - last >= BEAT_EVERY:
-            last = now
-            Job.objects.filter(pk=job.pk).update(done=done, total=total, beat=now)
-
-    return report
-
-
-def _fail(job: Job, fact: str, way_out: str) -> None:
+def _failure(job: Job, fact: str, way_out: str) -> Callable[[], None]:
     problem = {"fact": fact, "place": "", "way_out": way_out}
-    Job.objects.filter(pk=job.pk).update(state=Job.State.FAILED, problem=problem, finished=timezone.now())
+
+    def write() -> None:
+        Job.objects.filter(pk=job.pk, state=Job.State.RUNNING, worker=job.worker).update(
+            state=Job.State.FAILED, problem=problem, finished=timezone.now()
+        )
+
+    return write
 
 
-def bury_dead_jobs(everything: bool = False) -> int:
-    """Marks running jobs without a sign of life as failed; with `everything`, all running ones (at the worker's start)."""
-    running = Job.objects.filter(state=Job.State.RUNNING)
-    if not everything:
-        running = running.filter(beat__lt=timezone.now() - SILENCE)
-    problem = {"fact": "The work was cut off; nothing was changed.", "place": "", "way_out": "Start it again."}
-    return running.update(state=Job.State.FAILED, problem=problem, finished=timezone.now())
+def bury_dead_jobs() -> int:
+    """Marks running jobs whose worker is no more as failed; returns how many."""
+    marks = set(Job.objects.filter(state=Job.State.RUNNING).values_list("worker", flat=True))
+    dead = [mark for mark in marks if not lives(mark)]
+    if not dead:
+        return 0
+    running = Job.objects.filter(state=Job.State.RUNNING, worker__in=dead)
+    try:
+        return running.update(state=Job.State.FAILED, problem=CUT_OFF, finished=timezone.now())
+    except OperationalError:
+        log.warning("dead jobs cannot be marked now")
+        return 0

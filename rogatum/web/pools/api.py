@@ -13,6 +13,8 @@ from ninja import Router, Schema
 from rogatum.core.checks import check_item
 from rogatum.core.findings import Finding
 from rogatum.core.items import Item as CoreItem
+from rogatum.web.bounds import Id, In, Limit, Name, Offset, Points, Version, Words
+from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.services import course_for
 from rogatum.web.pools import services
@@ -29,17 +31,19 @@ class PoolOut(Schema):
     parent: int | None
     name: str
     items: int
+    version: str
 
 
-class PoolIn(Schema):
-    name: str
-    parent: int | None = None
+class PoolIn(In):
+    name: Name
+    parent: Id | None = None
 
 
-class PoolChange(Schema):
-    name: str | None = None
-    parent: int | None = None
+class PoolChange(In):
+    name: Name | None = None
+    parent: Id | None = None
     move: bool = False
+    version: Version | None = None
 
 
 class ItemRow(Schema):
@@ -67,20 +71,24 @@ class ItemOut(Schema):
     item: CoreItem
     stimulus: str | None
     findings: list[Finding]
+    version: str
 
 
-class ItemEdit(Schema):
+class ItemEdit(In):
+    """An item to save over the `version` that was seen; without it, over whatever is there."""
+
     item: CoreItem
+    version: Version | None = None
 
 
-class MoveIn(Schema):
+class MoveIn(In):
     selection: Selection
-    pool: int
+    pool: Id
 
 
-class PointsIn(Schema):
+class PointsIn(In):
     selection: Selection
-    points: float
+    points: Points
 
 
 class Counted(Schema):
@@ -99,29 +107,33 @@ class Done(Schema):
 
 
 @router.get("/courses/{course_id}/pools", response=list[PoolOut], operation_id="pools_list")
-def list_pools(request: HttpRequest, course_id: int) -> object:
+def list_pools(request: HttpRequest, course_id: Id) -> object:
     pools = Pool.objects.filter(course=course_for(request.user, course_id)).annotate(count=Count("items"))
-    return [PoolOut(id=p.pk, parent=p.parent_id, name=p.name, items=p.count) for p in pools]
+    return [_pool_out(pool, pool.count) for pool in pools]
+
+
+def _pool_out(pool: Pool, items: int) -> PoolOut:
+    return PoolOut(id=pool.pk, parent=pool.parent_id, name=pool.name, items=items, version=version_of(pool))
 
 
 @router.post("/courses/{course_id}/pools", response=PoolOut, operation_id="pools_create")
-def add_pool(request: HttpRequest, course_id: int, body: PoolIn) -> object:
+def add_pool(request: HttpRequest, course_id: Id, body: PoolIn) -> object:
     course = course_for(request.user, course_id)
     parent = get_object_or_404(Pool, pk=body.parent, course=course) if body.parent else None
     pool = services.create_pool(course, request.user, body.name, parent)
-    return PoolOut(id=pool.pk, parent=pool.parent_id, name=pool.name, items=0)
+    return _pool_out(pool, 0)
 
 
 @router.patch("/pools/{pool_id}", response=PoolOut, operation_id="pools_change")
-def change_pool(request: HttpRequest, pool_id: int, body: PoolChange) -> object:
+def change_pool(request: HttpRequest, pool_id: Id, body: PoolChange) -> object:
     pool = get_object_or_404(pools_for(request.user), pk=pool_id)
     parent = get_object_or_404(Pool, pk=body.parent, course=pool.course) if body.parent else None
-    changed = services.change_pool(pool, request.user, body.name, parent, body.move)
-    return PoolOut(id=changed.pk, parent=changed.parent_id, name=changed.name, items=changed.items.count())
+    changed = services.change_pool(pool, request.user, body.name, parent, body.move, body.version)
+    return _pool_out(changed, changed.items.count())
 
 
 @router.delete("/pools/{pool_id}", response=Done, operation_id="pools_delete")
-def delete_pool(request: HttpRequest, pool_id: int) -> object:
+def delete_pool(request: HttpRequest, pool_id: Id) -> object:
     services.delete_pool(get_object_or_404(pools_for(request.user), pk=pool_id), request.user)
     return Done()
 
@@ -129,13 +141,13 @@ def delete_pool(request: HttpRequest, pool_id: int) -> object:
 @router.get("/courses/{course_id}/items", response=ItemPage, operation_id="items_list")
 def list_items(
     request: HttpRequest,
-    course_id: int,
-    pool: int | None = None,
+    course_id: Id,
+    pool: Id | None = None,
     with_subpools: bool = True,
-    query: str = "",
-    type: str = "",
-    offset: int = 0,
-    limit: int = PAGE,
+    query: Words = "",
+    type: Words = "",
+    offset: Offset = 0,
+    limit: Limit = PAGE,
 ) -> object:
     course = course_for(request.user, course_id)
     selection = Selection(pool=pool, with_subpools=with_subpools, query=query, type=type)
@@ -147,7 +159,7 @@ def list_items(
 
 
 @router.get("/items/{item_id}", response=ItemOut, operation_id="items_get")
-def get_item(request: HttpRequest, item_id: int) -> object:
+def get_item(request: HttpRequest, item_id: Id) -> object:
     return _item_out(get_object_or_404(items_for(request.user).select_related("pool"), pk=item_id))
 
 
@@ -161,17 +173,18 @@ def _item_out(row: Any) -> ItemOut:
         item=item,
         stimulus=(row.stimulus or {}).get("content"),
         findings=check_item(item),
+        version=version_of(row),
     )
 
 
 @router.put("/items/{item_id}", response=ItemOut, operation_id="items_change")
-def change_item(request: HttpRequest, item_id: int, body: ItemEdit) -> object:
+def change_item(request: HttpRequest, item_id: Id, body: ItemEdit) -> object:
     row = get_object_or_404(items_for(request.user), pk=item_id)
-    return _item_out(services.change_item(row, request.user, body.item))
+    return _item_out(services.change_item(row, request.user, body.item, body.version))
 
 
 @router.get("/items/{item_id}/history", response=list[HistoryEntry], operation_id="items_history")
-def item_history(request: HttpRequest, item_id: int) -> object:
+def item_history(request: HttpRequest, item_id: Id) -> object:
     row = get_object_or_404(items_for(request.user), pk=item_id)
     changes = Change.objects.filter(table="item", row=row.pk, operation__course=row.course).select_related("operation")
     return [
@@ -186,18 +199,18 @@ def item_history(request: HttpRequest, item_id: int) -> object:
 
 
 @router.post("/courses/{course_id}/items/move", response=Counted, operation_id="items_move")
-def move_items(request: HttpRequest, course_id: int, body: MoveIn) -> object:
+def move_items(request: HttpRequest, course_id: Id, body: MoveIn) -> object:
     course = course_for(request.user, course_id)
     target = get_object_or_404(pools_for(request.user), pk=body.pool)
     return Counted(count=services.move_items(course, request.user, body.selection, target))
 
 
 @router.post("/courses/{course_id}/items/points", response=Counted, operation_id="items_points")
-def set_points(request: HttpRequest, course_id: int, body: PointsIn) -> object:
+def set_points(request: HttpRequest, course_id: Id, body: PointsIn) -> object:
     course = course_for(request.user, course_id)
     return Counted(count=services.set_points(course, request.user, body.selection, body.points))
 
 
 @router.post("/courses/{course_id}/items/delete", response=Counted, operation_id="items_delete")
-def delete_items(request: HttpRequest, course_id: int, body: Selection) -> object:
+def delete_items(request: HttpRequest, course_id: Id, body: Selection) -> object:
     return Counted(count=services.delete_items(course_for(request.user, course_id), request.user, body))

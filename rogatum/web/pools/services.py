@@ -7,10 +7,10 @@ from typing import Any
 
 from django.db.models import Max, QuerySet
 from django.shortcuts import get_object_or_404
-from pydantic import BaseModel
 
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
+from rogatum.web.bounds import Id, Ids, In, Words
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import courses_for, own_media
@@ -22,15 +22,15 @@ from rogatum.web.pools.search import matching
 CHUNK = 2000
 
 
-class Selection(BaseModel):
+class Selection(In):
     """Items by number, or all that match a filter: never a silent page."""
 
-    ids: list[int] = []
+    ids: Ids = []
     all_matching: bool = False
-    pool: int | None = None
+    pool: Id | None = None
     with_subpools: bool = True
-    query: str = ""
-    type: str = ""
+    query: Words = ""
+    type: Words = ""
 
 
 def pools_for(user: Any) -> QuerySet[Pool]:
@@ -83,8 +83,8 @@ def selected(course: Course, selection: Selection) -> QuerySet[Item]:
 
 
 def create_pool(course: Course, user: Any, name: str, parent: Pool | None = None) -> Pool:
-    _check_name(course, name, parent)
     with Recorder(course, user, f"Made the pool {name}") as record:
+        _check_name(course, name, parent)
         pool = Pool.objects.create(course=course, parent=parent, name=name.strip())
         record.created("pool", [pool])
     return pool
@@ -98,15 +98,16 @@ def _check_name(course: Course, name: str, parent: Pool | None, but: int | None 
         raise NotPossible(f"There is a pool called {name} here already.", "Choose another name.")
 
 
-def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool) -> Pool:
-    """Renames a pool, or moves it below another (`parent` None is the course itself)."""
-    new_parent = parent if moved else pool.parent
-    _check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
-    if moved and parent is not None and parent.pk in subtree(pool):
-        raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
-    before = fields_of(pool)
+def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool, version: str | None = None) -> Pool:
+    """Renames a pool, or moves it below another (`parent` None is the course itself). Raises Outdated over an unseen change."""
     label = f"Renamed {pool.name} to {name}" if name else f"Moved the pool {pool.name}"
     with Recorder(pool.course, user, label) as record:
+        pool = record.current(pool, version)
+        before = fields_of(pool)
+        new_parent = record.current(parent) if moved and parent is not None else None if moved else pool.parent
+        _check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
+        if new_parent is not None and moved and new_parent.pk in subtree(pool):
+            raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
         pool.name, pool.parent = (name or pool.name).strip(), new_parent
         pool.save()
         record.changed("pool", pool, before)
@@ -115,11 +116,12 @@ def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, mo
 
 def delete_pool(pool: Pool, user: Any) -> None:
     """Deletes a pool with its sub-pools and items; undo brings all back."""
-    keys = subtree(pool)
-    in_draws = pool.course.quizzes.filter(parts__pool_id__in=keys).values_list("title", flat=True).first()
-    if in_draws:
-        raise NotPossible(f"The quiz {in_draws} draws from {pool.name}.", "Take the draw out of the quiz first.")
     with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
+        pool = record.current(pool)
+        keys = subtree(pool)
+        in_draws = pool.course.quizzes.filter(parts__pool_id__in=keys).values_list("title", flat=True).first()
+        if in_draws:
+            raise NotPossible(f"The quiz {in_draws} draws from {pool.name}.", "Take the draw out of the quiz first.")
         items = Item.objects.filter(pool_id__in=keys)
         _refuse_used(items)
         record.deleted("item", items)
@@ -149,9 +151,11 @@ def next_position(course: Course) -> int:
     return (Item.objects.filter(course=course).aggregate(top=Max("position"))["top"] or 0) + 1
 
 
-def change_item(row: Item, user: Any, changed: CoreItem) -> Item:
-    before = fields_of(row)
+def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = None) -> Item:
+    """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
     with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
+        row = record.current(row, version)
+        before = fields_of(row)
         set_body(row, admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(row.course))))
         row.save()
         record.changed("item", row, before)
@@ -162,8 +166,10 @@ def move_items(course: Course, user: Any, selection: Selection, target: Pool) ->
     """Moves items to a pool of the same course; returns how many."""
     if target.course_id != course.pk:
         raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
-    rows = list(selected(course, selection).values_list("id", "pool_id"))
-    with Recorder(course, user, f"Moved {_count(len(rows))} to {target.name}") as record:
+    with Recorder(course, user, "") as record:
+        target = record.current(target)
+        rows = list(selected(course, selection).values_list("id", "pool_id"))
+        record.label = f"Moved {_count(len(rows))} to {target.name}"
         for start in range(0, len(rows), CHUNK):
             Item.objects.filter(pk__in=[key for key, _ in rows[start : start + CHUNK]]).update(pool=target)
         record.set_field("item", rows, "pool_id", target.pk)
@@ -171,10 +177,9 @@ def move_items(course: Course, user: Any, selection: Selection, target: Pool) ->
 
 
 def set_points(course: Course, user: Any, selection: Selection, points: float) -> int:
-    if not 0 <= points <= 10_000:
-        raise NotPossible("Points are from 0 to 10,000.", status=422)
-    rows = list(selected(course, selection).exclude(type="information"))
-    with Recorder(course, user, f"Set points to {points:g} on {_count(len(rows))}") as record:
+    with Recorder(course, user, "") as record:
+        rows = list(selected(course, selection).exclude(type="information"))
+        record.label = f"Set points to {points:g} on {_count(len(rows))}"
         for row in rows:
             before = {"points": row.points, "body": row.body}
             row.points, row.body = points, row.body | {"points": points}
@@ -184,10 +189,11 @@ def set_points(course: Course, user: Any, selection: Selection, points: float) -
 
 
 def delete_items(course: Course, user: Any, selection: Selection) -> int:
-    rows = selected(course, selection)
-    _refuse_used(rows)
-    keys = list(rows.values_list("id", flat=True))
-    with Recorder(course, user, f"Deleted {_count(len(keys))}") as record:
+    with Recorder(course, user, "") as record:
+        rows = selected(course, selection)
+        _refuse_used(rows)
+        keys = list(rows.values_list("id", flat=True))
+        record.label = f"Deleted {_count(len(keys))}"
         for start in range(0, len(keys), CHUNK):
             chunk = Item.objects.filter(pk__in=keys[start : start + CHUNK])
             record.deleted("item", chunk)

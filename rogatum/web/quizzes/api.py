@@ -10,6 +10,8 @@ from ninja import Router, Schema
 
 from rogatum.core.quizzes.figures import draw_figures
 from rogatum.core.quizzes.student import StudentItem
+from rogatum.web.bounds import Id, Ids, In, Name, Pick, Points, Position, Version
+from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.services import path_of, pools_for
@@ -58,6 +60,7 @@ class PartOut(Schema):
     points_each: float | None
     items: list[PartItemOut]
     draw: DrawOut | None
+    version: str
 
 
 class QuizRow(Schema):
@@ -75,36 +78,41 @@ class QuizOut(Schema):
     settings: QuizSettings
     parts: list[PartOut]
     figures: FiguresOut
+    version: str
 
 
-class QuizIn(Schema):
-    title: str
+class QuizIn(In):
+    title: Name
 
 
-class QuizChange(Schema):
-    title: str | None = None
+class QuizChange(In):
+    """Title and settings to save; `version` is that of the quiz that was seen, over which they are saved."""
+
+    title: Name | None = None
     settings: QuizSettings | None = None
+    version: Version | None = None
 
 
-class DrawIn(Schema):
-    pool: int
-    pick: int
-    points_each: float | None = None
+class DrawIn(In):
+    pool: Id
+    pick: Pick
+    points_each: Points | None = None
 
 
-class ItemsIn(Schema):
-    items: list[int]
+class ItemsIn(In):
+    items: Ids
 
 
-class PartChange(Schema):
-    pick: int | None = None
-    points_each: float | None = None
+class PartChange(In):
+    pick: Pick | None = None
+    points_each: Points | None = None
     set_points: bool = False
-    position: int | None = None
+    position: Position | None = None
+    version: Version | None = None
 
 
-class TrialIn(Schema):
-    seed: str | None = None
+class TrialIn(In):
+    seed: Name | None = None
 
 
 class TrialOut(Schema):
@@ -112,8 +120,8 @@ class TrialOut(Schema):
     items: list[StudentItem]
 
 
-class AnswersIn(Schema):
-    seed: str
+class AnswersIn(In):
+    seed: Name
     responses: dict[str, str | list[str] | dict[str, str] | None]
 
 
@@ -147,6 +155,7 @@ def _quiz_out(quiz: Quiz) -> QuizOut:
         settings=QuizSettings(**quiz.settings),
         parts=[_part_out(part) for part in parts],
         figures=FiguresOut(**asdict(services.figures(quiz))),
+        version=version_of(quiz),
     )
 
 
@@ -165,11 +174,12 @@ def _part_out(part: Part) -> PartOut:
         points_each=part.points_each,
         items=[PartItemOut(id=r.pk, type=r.type, text=r.text, points=r.points) for r in rows],
         draw=draw,
+        version=version_of(part),
     )
 
 
 @router.get("/courses/{course_id}/quizzes", response=list[QuizRow], operation_id="quizzes_list")
-def list_quizzes(request: HttpRequest, course_id: int) -> object:
+def list_quizzes(request: HttpRequest, course_id: Id) -> object:
     quizzes = Quiz.objects.filter(course=course_for(request.user, course_id)).prefetch_related("parts")
     rows = []
     for quiz in quizzes:
@@ -179,28 +189,28 @@ def list_quizzes(request: HttpRequest, course_id: int) -> object:
 
 
 @router.post("/courses/{course_id}/quizzes", response=QuizOut, operation_id="quizzes_create")
-def add_quiz(request: HttpRequest, course_id: int, body: QuizIn) -> object:
+def add_quiz(request: HttpRequest, course_id: Id, body: QuizIn) -> object:
     return _quiz_out(services.create_quiz(course_for(request.user, course_id), request.user, body.title))
 
 
 @router.get("/quizzes/{quiz_id}", response=QuizOut, operation_id="quizzes_get")
-def get_quiz(request: HttpRequest, quiz_id: int) -> object:
+def get_quiz(request: HttpRequest, quiz_id: Id) -> object:
     return _quiz_out(quiz_for(request.user, quiz_id))
 
 
 @router.patch("/quizzes/{quiz_id}", response=QuizOut, operation_id="quizzes_change")
-def change_quiz(request: HttpRequest, quiz_id: int, body: QuizChange) -> object:
-    return _quiz_out(services.change_quiz(quiz_for(request.user, quiz_id), request.user, body.title, body.settings))
+def change_quiz(request: HttpRequest, quiz_id: Id, body: QuizChange) -> object:
+    return _quiz_out(services.change_quiz(quiz_for(request.user, quiz_id), request.user, body.title, body.settings, body.version))
 
 
 @router.delete("/quizzes/{quiz_id}", response=Counted, operation_id="quizzes_delete")
-def delete_quiz(request: HttpRequest, quiz_id: int) -> object:
+def delete_quiz(request: HttpRequest, quiz_id: Id) -> object:
     services.delete_quiz(quiz_for(request.user, quiz_id), request.user)
     return Counted(count=1)
 
 
 @router.post("/quizzes/{quiz_id}/draws", response=QuizOut, operation_id="quizzes_add_draw")
-def add_draw(request: HttpRequest, quiz_id: int, body: DrawIn) -> object:
+def add_draw(request: HttpRequest, quiz_id: Id, body: DrawIn) -> object:
     quiz = quiz_for(request.user, quiz_id)
     pool = get_object_or_404(pools_for(request.user), pk=body.pool)
     services.add_draw(quiz, request.user, pool, body.pick, body.points_each)
@@ -208,24 +218,24 @@ def add_draw(request: HttpRequest, quiz_id: int, body: DrawIn) -> object:
 
 
 @router.post("/quizzes/{quiz_id}/items", response=QuizOut, operation_id="quizzes_add_items")
-def add_items(request: HttpRequest, quiz_id: int, body: ItemsIn) -> object:
+def add_items(request: HttpRequest, quiz_id: Id, body: ItemsIn) -> object:
     quiz = quiz_for(request.user, quiz_id)
     services.add_items(quiz, request.user, body.items)
     return _quiz_out(quiz)
 
 
 @router.patch("/parts/{part_id}", response=QuizOut, operation_id="parts_change")
-def change_part(request: HttpRequest, part_id: int, body: PartChange) -> object:
+def change_part(request: HttpRequest, part_id: Id, body: PartChange) -> object:
     part = get_object_or_404(parts_for(request.user).select_related("quiz__course"), pk=part_id)
     if body.position is not None:
         services.move_part(part, request.user, body.position)
     else:
-        services.change_part(part, request.user, body.pick, body.points_each, body.set_points)
+        services.change_part(part, request.user, body.pick, body.points_each, body.set_points, body.version)
     return _quiz_out(part.quiz)
 
 
 @router.delete("/parts/{part_id}", response=QuizOut, operation_id="parts_delete")
-def delete_part(request: HttpRequest, part_id: int) -> object:
+def delete_part(request: HttpRequest, part_id: Id) -> object:
     part = get_object_or_404(parts_for(request.user).select_related("quiz__course"), pk=part_id)
     quiz = part.quiz
     services.delete_part(part, request.user)
@@ -233,11 +243,11 @@ def delete_part(request: HttpRequest, part_id: int) -> object:
 
 
 @router.post("/quizzes/{quiz_id}/trial", response=TrialOut, operation_id="quizzes_trial")
-def trial(request: HttpRequest, quiz_id: int, body: TrialIn) -> object:
+def trial(request: HttpRequest, quiz_id: Id, body: TrialIn) -> object:
     found = services.trial(quiz_for(request.user, quiz_id), body.seed)
     return TrialOut(seed=found.seed, items=found.items)
 
 
 @router.post("/quizzes/{quiz_id}/mark", response=ResultOut, operation_id="quizzes_mark")
-def mark_trial(request: HttpRequest, quiz_id: int, body: AnswersIn) -> object:
+def mark_trial(request: HttpRequest, quiz_id: Id, body: AnswersIn) -> object:
     return asdict(services.mark_trial(quiz_for(request.user, quiz_id), body.seed, body.responses))

@@ -43,9 +43,11 @@ def create_quiz(course: Course, user: Any, title: str) -> Quiz:
     return quiz
 
 
-def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: QuizSettings | None) -> Quiz:
-    before = fields_of(quiz)
+def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: QuizSettings | None, version: str | None = None) -> Quiz:
+    """Saves title and settings over the `version` that was seen. Raises Outdated where it is another by now."""
     with Recorder(quiz.course, user, f"Changed the quiz {quiz.title}") as record:
+        quiz = record.current(quiz, version)
+        before = fields_of(quiz)
         if title and title.strip():
             quiz.title = title.strip()
         if settings is not None:
@@ -59,6 +61,7 @@ def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: QuizSettings
 
 def delete_quiz(quiz: Quiz, user: Any) -> None:
     with Recorder(quiz.course, user, f"Deleted the quiz {quiz.title}") as record:
+        quiz = record.current(quiz)
         for part in quiz.parts.all():
             record.deleted("partitem", part.entries.all())
         record.deleted("part", quiz.parts.all())
@@ -71,8 +74,8 @@ def delete_quiz(quiz: Quiz, user: Any) -> None:
 
 def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | None) -> Part:
     _same_course(quiz, pool.course_id)
-    _check_draw(pick, points_each)
     with Recorder(quiz.course, user, f"Added a draw of {pick} from {pool.name}") as record:
+        quiz, pool = record.current(quiz), record.current(pool)
         part = Part.objects.create(
             quiz=quiz,
             kind=Part.Kind.DRAW,
@@ -91,25 +94,20 @@ def _same_course(quiz: Quiz, course_id: int) -> None:
         raise NotPossible("That belongs to another course.", "Choose from this course.")
 
 
-def _check_draw(pick: int, points_each: float | None) -> None:
-    if pick < 1:
-        raise NotPossible("A draw picks at least one item.", status=422)
-    if points_each is not None and not 0 <= points_each <= 10_000:
-        raise NotPossible("Points are from 0 to 10,000.", status=422)
-
-
 def _next(quiz: Quiz) -> int:
     return max((part.position for part in quiz.parts.all()), default=0) + 1
 
 
 def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Part:
     """Adds fixed items behind the others; into the last part where that is one of fixed items."""
-    rows = {row.pk: row for row in Item.objects.filter(course=quiz.course, pk__in=item_ids)}
-    known = set(PartItem.objects.filter(part__quiz=quiz).values_list("item_id", flat=True))
-    fresh = [rows[key] for key in item_ids if key in rows and key not in known]
-    if not fresh:
-        raise NotPossible("These items are in the quiz already.", "Choose others.")
-    with Recorder(quiz.course, user, f"Added {len(fresh)} items to {quiz.title}") as record:
+    with Recorder(quiz.course, user, "") as record:
+        quiz = record.current(quiz)
+        rows = {row.pk: row for row in Item.objects.filter(course=quiz.course, pk__in=item_ids)}
+        known = set(PartItem.objects.filter(part__quiz=quiz).values_list("item_id", flat=True))
+        fresh = [rows[key] for key in dict.fromkeys(item_ids) if key in rows and key not in known]
+        if not fresh:
+            raise NotPossible("These items are in the quiz already.", "Choose others.")
+        record.label = f"Added {len(fresh)} items to {quiz.title}"
         last = quiz.parts.last()
         if last is None or last.kind != Part.Kind.FIXED:
             last = Part.objects.create(quiz=quiz, kind=Part.Kind.FIXED, position=_next(quiz), title="Fixed items")
@@ -121,10 +119,13 @@ def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Part:
     return last
 
 
-def change_part(part: Part, user: Any, pick: int | None, points_each: float | None, set_points: bool) -> Part:
-    before = fields_of(part)
-    _check_draw(pick if pick is not None else max(part.pick, 1), points_each)
+def change_part(
+    part: Part, user: Any, pick: int | None, points_each: float | None, set_points: bool, version: str | None = None
+) -> Part:
+    """Saves a part over the `version` that was seen. Raises Outdated where it is another by now."""
     with Recorder(part.quiz.course, user, f"Changed a part of {part.quiz.title}") as record:
+        part = record.current(part, version)
+        before = fields_of(part)
         part.pick = pick if pick is not None else part.pick
         part.points_each = points_each if set_points else part.points_each
         part.save()
@@ -134,6 +135,7 @@ def change_part(part: Part, user: Any, pick: int | None, points_each: float | No
 
 def delete_part(part: Part, user: Any) -> None:
     with Recorder(part.quiz.course, user, f"Took {part.title or 'a part'} out of {part.quiz.title}") as record:
+        part = record.current(part)
         record.deleted("partitem", part.entries.all())
         record.deleted("part", [part])
         part.delete()
@@ -141,9 +143,10 @@ def delete_part(part: Part, user: Any) -> None:
 
 def move_part(part: Part, user: Any, position: int) -> None:
     """Puts a part at a place, counted from 0."""
-    parts = [p for p in part.quiz.parts.all() if p.pk != part.pk]
-    parts.insert(max(0, position), part)
     with Recorder(part.quiz.course, user, f"Moved {part.title} in {part.quiz.title}") as record:
+        part = record.current(part)
+        parts = [p for p in part.quiz.parts.all() if p.pk != part.pk]
+        parts.insert(max(0, position), part)
         for place, row in enumerate(parts, 1):
             before = fields_of(row)
             row.position = place

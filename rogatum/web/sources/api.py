@@ -17,6 +17,8 @@ from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.pools import name_pools
+from rogatum.web.bounds import Count, Id, In, Name, Offset, Positions, ShortText, Text, Version
+from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import NotPossible, Problem
 from rogatum.web.jobs.api import JobOut
@@ -54,18 +56,18 @@ class SourceOut(Schema):
     likely_test: int | None = None
 
 
-class PasteIn(Schema):
+class PasteIn(In):
     """`html` is what the clipboard had of the same text with its formatting; it is read where it is given."""
 
-    text: str
-    html: str = ""
-    name: str = ""
-    expected: int | None = None
+    text: Text
+    html: Text = ""
+    name: Name = ""
+    expected: Count | None = None
     roles: dict[str, Decidable] = {}
 
 
-class PreviewIn(Schema):
-    text: str
+class PreviewIn(In):
+    text: ShortText
     format: Literal["marked-text", "gift"] = "marked-text"
     roles: dict[str, Decidable] = {}
 
@@ -85,7 +87,7 @@ class PreviewOut(Schema):
     lines: list[PreviewLine]
 
 
-class ReadOptionsIn(Schema):
+class ReadOptionsIn(In):
     """How a source is to be read: the emphasis that shows the key, roles given by hand, and what headings of a sheet mean.
 
     What is left out stays as it was said before.
@@ -96,8 +98,8 @@ class ReadOptionsIn(Schema):
     columns: dict[str, str] | None = None
 
 
-class KeysIn(Schema):
-    test: int
+class KeysIn(In):
+    test: Id
 
 
 class ColumnOut(Schema):
@@ -107,9 +109,9 @@ class ColumnOut(Schema):
     sample: str
 
 
-class ReadAgain(Schema):
-    expected: int | None = None
-    format: str | None = None
+class ReadAgain(In):
+    expected: Count | None = None
+    format: Name | None = None
     options: ReadOptionsIn | None = None
 
 
@@ -125,7 +127,7 @@ class ReadFinding(Schema):
 
 
 class StripCell(Schema):
-    position: int
+    position: Id
     type: str
     text: str
     worst: str
@@ -157,7 +159,7 @@ class ReadingOut(Schema):
 
 
 class ReadingItemOut(Schema):
-    position: int
+    position: Id
     item: CoreItem
     path: list[str]
     where: str
@@ -168,25 +170,29 @@ class ReadingItemOut(Schema):
     taken: int | None
     dropped: bool
     edited: bool
+    version: str
 
 
-class ItemIn(Schema):
+class ItemIn(In):
+    """An item to save over the `version` that was seen; without it, over whatever is there."""
+
     item: CoreItem
+    version: Version | None = None
 
 
-class RepairIn(Schema):
-    code: str
-    repair: str
-    positions: list[int] | None = None
+class RepairIn(In):
+    code: Name
+    repair: Name
+    positions: Positions | None = None
 
 
-class DismissIn(Schema):
-    code: str
-    positions: list[int] | None = None
+class DismissIn(In):
+    code: Name
+    positions: Positions | None = None
 
 
-class DropIn(Schema):
-    positions: list[int]
+class DropIn(In):
+    positions: Positions
     dropped: bool = True
 
 
@@ -204,8 +210,8 @@ class LineOut(Schema):
     html: str = ""
 
 
-class TextIn(Schema):
-    text: str
+class TextIn(In):
+    text: Text
     roles: dict[str, Decidable] | None = None
 
 
@@ -214,12 +220,12 @@ class TextOut(Schema):
     reading: int
 
 
-class TakeIn(Schema):
+class TakeIn(In):
     which: Literal["all", "sound", "chosen"]
-    positions: list[int] = []
-    pattern: str = "{chapter}"
-    purpose: str = ""
-    pool: int | None = None
+    positions: Positions = []
+    pattern: Name = "{chapter}"
+    purpose: Name = ""
+    pool: Id | None = None
     duplicates_too: bool = False
 
 
@@ -253,7 +259,7 @@ def _source_out(source: Source) -> SourceOut:
 
 
 @router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
-def list_sources(request: HttpRequest, course_id: int) -> object:
+def list_sources(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     shown = [_source_out(s) for s in Source.objects.filter(course=course).prefetch_related("readings")]
     tests = [source for source in shown if source.document and source.items]
@@ -264,7 +270,7 @@ def list_sources(request: HttpRequest, course_id: int) -> object:
 
 
 @router.post("/courses/{course_id}/sources", response=list[JobOut], operation_id="sources_upload")
-def upload(request: HttpRequest, course_id: int, files: File[list[UploadedFile]], paths: Form[list[str] | None] = None) -> object:
+def upload(request: HttpRequest, course_id: Id, files: File[list[UploadedFile]], paths: Form[list[str] | None] = None) -> object:
     """Files, each a source; with `paths`, the files of one folder, read together."""
     course = course_for(request.user, course_id)
     if not files:
@@ -276,44 +282,44 @@ def upload(request: HttpRequest, course_id: int, files: File[list[UploadedFile]]
 
 
 @router.post("/courses/{course_id}/sources/paste", response=JobOut, operation_id="sources_paste")
-def paste(request: HttpRequest, course_id: int, body: PasteIn) -> object:
+def paste(request: HttpRequest, course_id: Id, body: PasteIn) -> object:
     course = course_for(request.user, course_id)
     return services.add_paste(course, request.user, body.html or body.text, body.name, body.expected, dict(body.roles))
 
 
 @router.post("/courses/{course_id}/sources/preview", response=PreviewOut, operation_id="sources_preview")
-def preview(request: HttpRequest, course_id: int, body: PreviewIn) -> object:
+def preview(request: HttpRequest, course_id: Id, body: PreviewIn) -> object:
     course_for(request.user, course_id)
     return services.preview_text(body.text, body.format, dict(body.roles))
 
 
 @router.post("/sources/{source_id}/read", response=JobOut, operation_id="sources_read_again")
-def read_again(request: HttpRequest, source_id: int, body: ReadAgain) -> object:
+def read_again(request: HttpRequest, source_id: Id, body: ReadAgain) -> object:
     source = get_object_or_404(sources_for(request.user), pk=source_id)
     options = body.options.model_dump(exclude_none=True) if body.options else None
     return services.read_again(source, request.user, body.expected, body.format, options)
 
 
 @router.post("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_join")
-def join_keys(request: HttpRequest, source_id: int, body: KeysIn) -> object:
+def join_keys(request: HttpRequest, source_id: Id, body: KeysIn) -> object:
     """Joins a source that holds nothing but keys to the test that they are for."""
     mine = sources_for(request.user).select_related("course")
     return services.join_keys(get_object_or_404(mine, pk=source_id), get_object_or_404(mine, pk=body.test), request.user)
 
 
 @router.delete("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_part")
-def part_keys(request: HttpRequest, source_id: int) -> object:
+def part_keys(request: HttpRequest, source_id: Id) -> object:
     """Takes the keys of other sources away from a test."""
     return services.part_keys(get_object_or_404(sources_for(request.user).select_related("course"), pk=source_id), request.user)
 
 
 @router.delete("/sources/{source_id}", response=Counted, operation_id="sources_delete")
-def delete_source(request: HttpRequest, source_id: int) -> object:
+def delete_source(request: HttpRequest, source_id: Id) -> object:
     services.delete_source(get_object_or_404(sources_for(request.user), pk=source_id))
     return Counted(count=1)
 
 
-def _reading(request: HttpRequest, reading_id: int) -> Reading:
+def _reading(request: HttpRequest, reading_id: Id) -> Reading:
     return get_object_or_404(readings_for(request.user).select_related("source__course"), pk=reading_id)
 
 
@@ -323,7 +329,7 @@ def _finding(data: dict[str, Any]) -> ReadFinding:
 
 
 @router.get("/readings/{reading_id}", response=ReadingOut, operation_id="readings_get")
-def get_reading(request: HttpRequest, reading_id: int) -> object:
+def get_reading(request: HttpRequest, reading_id: Id) -> object:
     reading = _reading(request, reading_id)
     source, rows = reading.source, list(reading.items.all())
     return ReadingOut(
@@ -376,64 +382,65 @@ def _item_out(row: ReadingItem) -> ReadingItemOut:
         taken=row.taken_id,
         dropped=row.dropped,
         edited=row.edited,
+        version=version_of(row),
     )
 
 
 @router.get("/readings/{reading_id}/items", response=list[ReadingItemOut], operation_id="readings_items")
-def list_items(request: HttpRequest, reading_id: int, first: int = 1, last: int = 40) -> object:
+def list_items(request: HttpRequest, reading_id: Id, first: Offset = 1, last: Offset = 40) -> object:
     """The items from one position to another, at most 200."""
     rows = _reading(request, reading_id).items.filter(position__gte=first, position__lte=min(last, first + 199))
     return [_item_out(row) for row in rows.select_related("reading")]
 
 
 @router.get("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item")
-def get_item(request: HttpRequest, reading_id: int, position: int) -> object:
+def get_item(request: HttpRequest, reading_id: Id, position: Id) -> object:
     return _item_out(item_at(_reading(request, reading_id), position))
 
 
 @router.put("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item_change")
-def change_item(request: HttpRequest, reading_id: int, position: int, body: ItemIn) -> object:
+def change_item(request: HttpRequest, reading_id: Id, position: Id, body: ItemIn) -> object:
     row = item_at(_reading(request, reading_id), position)
-    return _item_out(services.edit_item(row, request.user, body.item))
+    return _item_out(services.edit_item(row, request.user, body.item, body.version))
 
 
 @router.post("/readings/{reading_id}/repair", response=Counted, operation_id="readings_repair")
-def repair(request: HttpRequest, reading_id: int, body: RepairIn) -> object:
+def repair(request: HttpRequest, reading_id: Id, body: RepairIn) -> object:
     reading = _reading(request, reading_id)
     return Counted(count=services.repair(reading, request.user, body.code, body.repair, body.positions))
 
 
 @router.post("/readings/{reading_id}/dismiss", response=Counted, operation_id="readings_dismiss")
-def dismiss(request: HttpRequest, reading_id: int, body: DismissIn) -> object:
+def dismiss(request: HttpRequest, reading_id: Id, body: DismissIn) -> object:
     return Counted(count=services.dismiss(_reading(request, reading_id), request.user, body.code, body.positions))
 
 
 @router.post("/readings/{reading_id}/drop", response=Counted, operation_id="readings_drop")
-def drop(request: HttpRequest, reading_id: int, body: DropIn) -> object:
+def drop(request: HttpRequest, reading_id: Id, body: DropIn) -> object:
     return Counted(count=services.drop(_reading(request, reading_id), request.user, body.positions, body.dropped))
 
 
 @router.get("/readings/{reading_id}/lines", response=list[LineOut], operation_id="readings_lines")
-def get_lines(request: HttpRequest, reading_id: int, chunk: int = 0) -> object:
+def get_lines(request: HttpRequest, reading_id: Id, chunk: Offset = 0) -> object:
     """One stretch of the source's lines; stretches count from 0 and have 400 lines."""
     found = _reading(request, reading_id).chunks.filter(number=chunk).first()
     return found.lines if found else []
 
 
 @router.get("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text")
-def get_text(request: HttpRequest, reading_id: int) -> object:
+def get_text(request: HttpRequest, reading_id: Id) -> object:
     reading = _reading(request, reading_id)
     return TextOut(text=services.text_of(reading), reading=reading.pk)
 
 
 @router.put("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text_change")
-def change_text(request: HttpRequest, reading_id: int, body: TextIn) -> object:
+def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
     reading = services.correct_text(_reading(request, reading_id), body.text, body.roles)
     return TextOut(text=body.text, reading=reading.pk)
 
 
 @router.post("/readings/{reading_id}/names", response=NamesOut, operation_id="readings_names")
-def preview_names(request: HttpRequest, reading_id: int, body: TakeIn) -> object:
+def preview_names(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
     """What the pools will be called and how many items will be taken, before anything is done."""
     reading = _reading(request, reading_id)
     rows = waiting(reading, body.which, body.positions)
@@ -443,7 +450,7 @@ def preview_names(request: HttpRequest, reading_id: int, body: TakeIn) -> object
 
 
 @router.post("/readings/{reading_id}/take", response=JobOut, operation_id="readings_take")
-def take(request: HttpRequest, reading_id: int, body: TakeIn) -> object:
+def take(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
     reading = _reading(request, reading_id)
     course = reading.source.course
     if body.pool is not None:

@@ -3,32 +3,40 @@
 from __future__ import annotations
 
 import io
-import re
+import shutil
+import tempfile
+import threading
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from contextlib import AbstractContextManager
+from pathlib import Path
 from typing import Any, BinaryIO
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from rogatum import apart
+from rogatum.apart import Bounds, NoLongerWanted, Progress
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.checks import CHECKED_CODES, REPAIRS, apply_repair, check_item
 from rogatum.core.errors import KeysAlone, UnreadableSource
-from rogatum.core.findings import CATALOGUE, Finding
+from rogatum.core.findings import CATALOGUE
+from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
-from rogatum.core.receiving import read_keys, read_source
-from rogatum.core.sources import KeyLine, ReadOptions, SourceFile
+from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import courses_for, own_media
-from rogatum.web.errors import NotPossible
+from rogatum.web.errors import NotPossible, Outdated
+from rogatum.web.files import SOURCES
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import Progress, start_job, work
+from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Reading, ReadingItem, Source
-from rogatum.web.sources.storing import set_findings, set_item, source_path, store_bytes, store_reading
+from rogatum.web.sources.storing import forget, kept, set_findings, set_item, store_reading
 
 
 def sources_for(user: Any) -> QuerySet[Source]:
@@ -52,10 +60,15 @@ def add_source(
     options: dict[str, Any] | None = None,
 ) -> Job:
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
-    sha256, size = store_bytes(stream)
-    with transaction.atomic():
+    with kept(stream) as stored, transaction.atomic():
         source = Source.objects.create(
-            course=course, name=name[:300], kind=kind, sha256=sha256, size=size, expected=expected, options=options or {}
+            course=course,
+            name=name[:300],
+            kind=kind,
+            sha256=stored.sha256,
+            size=stored.size,
+            expected=expected,
+            options=options or {},
         )
         return start_job(course, user, "read", f"Read {source.name}", {"source": source.pk})
 
@@ -69,13 +82,14 @@ def add_paste(course: Course, user: Any, text: str, name: str, expected: int | N
 
 
 def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, BinaryIO]]) -> Job:
-    """A folder that was dropped, kept as one archive."""
-    buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
-        for path, stream in files:
-            archive.writestr(path.replace("\\", "/").lstrip("/"), stream.read())
-    buffer.seek(0)
-    return add_source(course, user, f"{name}.zip", buffer)
+    """A folder that was dropped, kept as one archive. Its paths are names within it; reading refuses those that lead out."""
+    with tempfile.TemporaryFile() as buffer:
+        with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
+            for path, stream in files:
+                with archive.open(path.replace("\\", "/").lstrip("/") or "file", "w", force_zip64=True) as member:
+                    shutil.copyfileobj(stream, member)
+        buffer.seek(0)
+        return add_source(course, user, f"{name}.zip", buffer)
 
 
 def read_again(
@@ -83,6 +97,7 @@ def read_again(
 ) -> Job:
     """Reads a source again; what `options` has replaces what was said before about how it is to be read."""
     with transaction.atomic():
+        source = _row(source)
         source.expected = expected
         if options is not None:
             source.options = source.options | options
@@ -99,23 +114,35 @@ def _remember_columns(source: Source, columns: dict[str, str]) -> None:
         course.save(update_fields=["columns"])
 
 
-@work("read")
-def read_work(job: Job, progress: Progress) -> dict[str, Any]:
-    """Reads a source in full, and only then stores the reading."""
-    source = Source.objects.select_related("course").get(pk=job.arguments["source"])
-    progress(0, 1)
+@work("read", lane=READING)
+def read_work(job: Job, at_work: AtWork) -> None:
+    """Reads a source in full, apart, and only then stores the reading."""
+    source = get_object_or_404(Source.objects.select_related("course"), pk=job.arguments["source"], course=job.course)
+    at_work.progress(0, 1)
+    wanted = lambda: at_work.wanted() and Source.objects.filter(pk=source.pk).exists()  # noqa: E731
     try:
-        tree_reading = _read(source, job.arguments.get("format"), progress)
+        with _read(source, job.arguments.get("format"), at_work.progress, wanted) as read, at_work.finishing() as done:
+            reading = store_reading(_still_there(source), read)
+            done({"source": source.pk, "reading": reading.pk, "items": len(read.bank.items)})
+    except KeysAlone as alone:
+        with at_work.finishing() as done:
+            Source.objects.filter(pk=source.pk).update(problem=_problem(source, alone) | {"keys": alone.count})
+            done({"source": source.pk, "keys": alone.count})  # read as what it is; it waits for its test
     except UnreadableSource as error:
-        problem = {"fact": f"{error.what}. {error.why}", "place": source.name, "way_out": error.way_out}
-        if isinstance(error, KeysAlone):
-            problem["keys"] = error.count
-        Source.objects.filter(pk=source.pk).update(problem=problem)
-        if isinstance(error, KeysAlone):
-            return {"source": source.pk, "keys": error.count}  # read as what it is; it waits for its test
+        Source.objects.filter(pk=source.pk).update(problem=_problem(source, error))
         raise
-    reading = store_reading(source, tree_reading)
-    return {"source": source.pk, "reading": reading.pk, "items": len(tree_reading.bank.items)}
+
+
+def _problem(source: Source, error: UnreadableSource) -> dict[str, Any]:
+    return {"fact": f"{error.what}. {error.why}", "place": source.name, "way_out": error.way_out}
+
+
+def _still_there(source: Source) -> Source:
+    """The source within the transaction that stores its reading. Raises NoLongerWanted where it was deleted meanwhile."""
+    found = Source.objects.select_related("course").filter(pk=source.pk).first()
+    if found is None:
+        raise NoLongerWanted
+    return found
 
 
 def options_of(source: Source) -> ReadOptions:
@@ -134,12 +161,10 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
     reading = test.readings.filter(current=True).first()
     if keys.course_id != test.course_id or reading is None or not format_named(reading.format).document:
         raise NotPossible("Keys can be joined to a document of the same course.", "Choose the test that they are for.", status=422)
-    try:
-        lines = [(key.number, key.text) for key in read_keys(_file_of(keys))]
-    except UnreadableSource as error:
-        raise NotPossible(f"{error.what}: {error.why}", error.way_out, status=422) from error
+    lines = [(key.number, key.text) for key in apart.read_keys(SOURCES.path(keys.sha256), _name_of(keys))]
     held = {"name": keys.name, "lines": lines}
     with transaction.atomic():
+        test, keys = (_row(source) for source in (test, keys))
         test.options = test.options | {"keys": [*(test.options.get("keys") or []), held]}
         test.save(update_fields=["options"])
         keys.delete()
@@ -148,8 +173,9 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
 
 def part_keys(test: Source, user: Any) -> Job:
     """Reads a test again without the keys of other sources, which become sources again."""
-    held = test.options.get("keys") or []
     with transaction.atomic():
+        test = _row(test)
+        held = test.options.get("keys") or []
         test.options = {name: value for name, value in test.options.items() if name != "keys"}
         test.save(update_fields=["options"])
         for keys in held:
@@ -158,18 +184,33 @@ def part_keys(test: Source, user: Any) -> Job:
         return start_job(test.course, user, "read", f"Read {test.name}", {"source": test.pk})
 
 
-def _file_of(source: Source) -> SourceFile:
-    """The stored bytes under the name that the person knows, by which the core names a source."""
-    path = source_path(source.sha256)
-    return SourceFile(source.name.replace("/", "_"), source.size, lambda: path.open("rb"))
+def _row(source: Source) -> Source:
+    """The source as it is now, within the transaction of a change."""
+    return get_object_or_404(Source.objects.select_related("course"), pk=source.pk)
 
 
-def _read(source: Source, format_name: str | None, progress: Progress) -> Any:
-    return read_source(_file_of(source), format_name, source.expected, progress, options_of(source))
+def _name_of(source: Source) -> str:
+    """The name that a person knows, by which the core names a source."""
+    return source.name.replace("/", "_")
+
+
+def _read(
+    source: Source,
+    format_name: str | None,
+    progress: Progress | None,
+    wanted: Callable[[], bool] | None,
+    bounds: Bounds = apart.READING,
+) -> AbstractContextManager[CoreReading]:
+    path, scratch = SOURCES.path(source.sha256), Path(settings.SCRATCH)
+    return apart.read(path, _name_of(source), scratch, format_name, source.expected, options_of(source), progress, wanted, bounds)
 
 
 def delete_source(source: Source) -> None:
-    source.delete()
+    """Deletes a source with its readings; what is being read of it is ended by the worker that reads it."""
+    with transaction.atomic():
+        sha256 = source.sha256
+        source.delete()
+    forget(sha256)
 
 
 def correct_text(reading: Reading, text: str, roles: dict[str, str] | None = None) -> Reading:
@@ -177,44 +218,39 @@ def correct_text(reading: Reading, text: str, roles: dict[str, str] | None = Non
     source = reading.source
     if reading.format not in TEXT_FORMATS:
         raise NotPossible("Only text can be corrected in place.", "Edit the items instead.")
-    if roles is not None:
-        source.options = source.options | {"roles": roles}
-    sha256, size = store_bytes(io.BytesIO(text.encode()))
-    read = read_source((source.name, text.encode()), reading.format, source.expected, options=options_of(source))
-    with transaction.atomic():
-        Source.objects.filter(pk=source.pk).update(sha256=sha256, size=size, options=source.options)
-        source.refresh_from_db()
-        return store_reading(source, read)
+    before = source.sha256
+    with kept(io.BytesIO(text.encode())) as stored:
+        source.sha256 = stored.sha256
+        if roles is not None:
+            source.options = source.options | {"roles": roles}
+        with _read(source, reading.format, None, None, apart.CORRECTING) as read, transaction.atomic():
+            now = _row(source)
+            if now.sha256 != before or not Reading.objects.filter(pk=reading.pk, current=True).exists():
+                raise Outdated(now.sha256[:16], {"reading": now.readings.filter(current=True).values_list("pk", flat=True).first()})
+            now.sha256, now.size, now.options = stored.sha256, stored.size, source.options
+            now.save(update_fields=["sha256", "size", "options"])
+            made = store_reading(now, read)
+    if before != stored.sha256:
+        forget(before)
+    return made
 
 
 TEXT_FORMATS = ("marked-text", "gift")
 
 
+# So that those who type do not hold up all others: as many previews at once, and the rest are told to wait.
+_previewing = threading.BoundedSemaphore(2)
+MOST_WAIT = 3.0
+
+
 def preview_text(text: str, format_name: str, roles: dict[str, str]) -> dict[str, Any]:
     """What each line of a text would be read as, and what would be queried about it, without keeping anything."""
-    if not text.strip():
-        return {"items": 0, "flagged": 0, "lines": []}
-    reading = read_source(("text", text.encode()), format_name, options=ReadOptions(roles=roles))
-    bank = reading.bank
-    order = {item.id: position for position, item in enumerate(bank.items, 1)}
-    queries: dict[int, Finding] = {}
-    for finding in bank.findings:
-        place = re.match(r"line (\d+)", finding.where)
-        if place and finding.level != "note":
-            queries.setdefault(int(place[1]), finding)
-    lines = [
-        {
-            "number": line.number,
-            "role": line.role,
-            "name": line.name,
-            "item": order.get(line.item or ""),
-            "level": queries[line.number].level if line.number in queries else "",
-            "message": queries[line.number].message if line.number in queries else "",
-        }
-        for line in reading.view
-    ]
-    flagged = len({finding.item for finding in bank.findings if finding.item and finding.level != "note"})
-    return {"items": len(bank.items), "flagged": flagged, "lines": lines}
+    if not _previewing.acquire(timeout=MOST_WAIT):
+        raise NotPossible("Too many texts are being looked at just now.", "Wait a moment.", status=503)
+    try:
+        return apart.preview(text, format_name, roles)
+    finally:
+        _previewing.release()
 
 
 def text_of(reading: Reading) -> str:
@@ -242,9 +278,11 @@ def _change(row: ReadingItem, changed: CoreItem, record: Recorder) -> None:
     record.changed("readingitem", row, before)
 
 
-def edit_item(row: ReadingItem, user: Any, changed: CoreItem) -> ReadingItem:
+def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | None = None) -> ReadingItem:
+    """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
     course = row.reading.source.course
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
+        row = record.current(row, version)
         item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
         _change(row, item, record)
         _settle_key(row)
@@ -267,18 +305,19 @@ def _settle_key(row: ReadingItem) -> None:
     set_findings(row, [f for f in row.findings if f["code"] not in KEY_CODES or f.get("dismissed")])
 
 
+def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[int] | None) -> list[ReadingItem]:
+    """The items on which a finding is open, of those at the positions or of all; asked within the transaction of a change."""
+    found = [row for row in rows if any(f["code"] == code and not f.get("dismissed") for f in row.findings)]
+    return found if positions is None else [row for row in found if row.position in positions]
+
+
 def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
     """Applies a repair to the given items, or to all that have the finding; returns how many changed."""
     if name not in REPAIRS or code not in CATALOGUE:
         raise NotPossible("There is no such repair.", status=422)
-    rows = [
-        row
-        for row in reading.items.filter(taken__isnull=True)
-        if any(f["code"] == code and not f.get("dismissed") for f in row.findings)
-    ]
-    if positions is not None:
-        rows = [row for row in rows if row.position in positions]
-    with Recorder(reading.source.course, user, f"{REPAIRS[name].label} on {len(rows)} of {reading.source.name}") as record:
+    with Recorder(reading.source.course, user, "") as record:
+        rows = _with_finding(reading.items.filter(taken__isnull=True), code, positions)
+        record.label = f"{REPAIRS[name].label} on {len(rows)} of {reading.source.name}"
         for row in rows:
             _change(row, apply_repair(item_from(row.body), name), record)
         ReadingItem.objects.bulk_update(rows, ["body", "type", "text", "points", "findings", "worst", "edited"], batch_size=200)
@@ -287,10 +326,9 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 
 def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
     """Marks findings as looked at; returns on how many items."""
-    rows = [row for row in reading.items.all() if any(f["code"] == code and not f.get("dismissed") for f in row.findings)]
-    if positions is not None:
-        rows = [row for row in rows if row.position in positions]
-    with Recorder(reading.source.course, user, f"Marked {len(rows)} findings as looked at") as record:
+    with Recorder(reading.source.course, user, "") as record:
+        rows = _with_finding(reading.items.all(), code, positions)
+        record.label = f"Marked {len(rows)} findings as looked at"
         for row in rows:
             before = fields_of(row)
             set_findings(row, [f | {"dismissed": True} if f["code"] == code else f for f in row.findings])
@@ -301,9 +339,9 @@ def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | N
 
 def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:
     """Leaves items out of what is taken, or lets them in again."""
-    rows = list(reading.items.filter(position__in=positions))
-    label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"
-    with Recorder(reading.source.course, user, label) as record:
+    with Recorder(reading.source.course, user, "") as record:
+        rows = list(reading.items.filter(position__in=positions))
+        record.label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"
         for row in rows:
             before = fields_of(row)
             row.dropped = dropped

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import hashlib
-import shutil
-import tempfile
 from collections import defaultdict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import asdict
-from pathlib import Path
 from typing import BinaryIO
 
-from django.conf import settings
 from django.db import transaction
 
 from rogatum.core.content import plain_text, with_refs
@@ -20,28 +17,28 @@ from rogatum.core.items import Item as CoreItem
 from rogatum.core.pools import digest
 from rogatum.core.rewriting import map_content
 from rogatum.web.courses.services import store_media
+from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
 SEVERITY = {"error": 3, "warning": 2, "note": 1, "": 0}
 
 
-def store_bytes(stream: BinaryIO) -> tuple[str, int]:
-    """Keeps bytes by their SHA-256 and returns (hash, size)."""
-    store = Path(settings.SOURCE_STORE)
-    store.mkdir(parents=True, exist_ok=True)
-    with tempfile.NamedTemporaryFile(dir=store, delete=False) as target:
-        shutil.copyfileobj(stream, target)
-    path = Path(target.name)
-    with path.open("rb") as written:
-        sha256 = hashlib.file_digest(written, "sha256").hexdigest()
-    size = path.stat().st_size
-    path.replace(source_path(sha256))
-    return sha256, size
+@contextmanager
+def kept(stream: BinaryIO) -> Iterator[Stored]:
+    """Keeps bytes for the source that is made of them within the context; where none is made, nothing is kept."""
+    stored = SOURCES.put(stream)
+    try:
+        yield stored
+    except BaseException:
+        forget(stored.sha256)
+        raise
 
 
-def source_path(sha256: str) -> Path:
-    return Path(settings.SOURCE_STORE) / sha256
+def forget(sha256: str) -> None:
+    """Removes bytes that no source is made of any more."""
+    if not Source.objects.filter(sha256=sha256).exists():
+        SOURCES.drop(sha256)
 
 
 def worst_of(findings: list[dict[str, object]]) -> str:

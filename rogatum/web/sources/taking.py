@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
 
 from rogatum.core.items import item_from
 from rogatum.core.pools import DuplicateIndex, digest, name_pools
 from rogatum.core.pools.duplicates import text_of
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
+from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import Progress, work
+from rogatum.web.jobs.services import CHANGING, AtWork, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
@@ -40,21 +42,28 @@ def waiting(reading: Reading, which: str, positions: list[int]) -> QuerySet[Read
     return rows.filter(position__in=positions) if which == "chosen" else rows
 
 
-@work("take")
-def take_work(job: Job, progress: Progress) -> dict[str, Any]:
-    reading = Reading.objects.select_related("source__course").get(pk=job.arguments["reading"])
-    target = Pool.objects.filter(pk=job.arguments.get("pool"), course=reading.source.course).first()
-    result = take(
-        reading,
-        job.user,
-        list(waiting(reading, job.arguments["which"], job.arguments.get("positions") or [])),
-        job.arguments.get("pattern") or "{chapter}",
-        target,
-        job.arguments.get("purpose") or "",
-        bool(job.arguments.get("duplicates_too")),
-        progress,
-    )
-    return result.__dict__
+@work("take", lane=CHANGING)
+def take_work(job: Job, at_work: AtWork) -> None:
+    """What waits is asked for within the transaction that takes it: two that take at once do not take the same."""
+    said = job.arguments
+    at_work.progress(0, 1)
+    near = _index(job.course)
+    with at_work.finishing() as done:
+        reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
+        rows = list(waiting(reading, said["which"], said.get("positions") or []))
+        below = _target(job.course, said.get("pool"))
+        pattern, purpose = said.get("pattern") or "{chapter}", said.get("purpose") or ""
+        done(asdict(take(reading, job.user, rows, pattern, below, purpose, bool(said.get("duplicates_too")), near)))
+
+
+def _target(course: Course, key: int | None) -> Pool | None:
+    """The pool to take into. Raises NotPossible where it was deleted while the job waited."""
+    if key is None:
+        return None
+    pool = Pool.objects.filter(pk=key, course=course).first()
+    if pool is None:
+        raise NotPossible("The pool to take into was deleted in the meantime; nothing was taken.", "Choose another pool.")
+    return pool
 
 
 def take(
@@ -65,18 +74,19 @@ def take(
     below: Pool | None,
     purpose: str,
     duplicates_too: bool,
-    progress: Progress,
+    index: DuplicateIndex,
 ) -> Taken:
-    """Takes items into pools named by the pattern, below a pool or at the top of the course."""
+    """Takes items into pools named by the pattern, below a pool or at the top of the course.
+
+    `index` holds what the course had when the job began; near-duplicates are for a person to look at, so that is near enough.
+    """
     course, result = reading.source.course, Taken()
-    known = {} if duplicates_too else dict(Item.objects.filter(course=course).values_list("digest", "id"))
     with Recorder(course, user, f"Took {len(rows)} items from {reading.source.name}") as record:
+        known = {} if duplicates_too else dict(Item.objects.filter(course=course).values_list("digest", "id"))
         pools = _pools(reading, rows, pattern, below, purpose, record)
         result.pools = sorted({pool.pk for pool in pools.values()})
         position, new, sources = next_position(course), list[Item](), list[ReadingItem]()
-        index = _index(course)
-        for done, row in enumerate(rows):
-            progress(done, len(rows))
+        for row in rows:
             item = item_from(row.body)
             row_digest = digest(item)
             if row_digest in known:
@@ -108,7 +118,6 @@ def take(
         ReadingItem.objects.bulk_update(sources, ["taken"], batch_size=BATCH)
         result.taken = len(new)
         record.label = f"Took {len(new)} items from {reading.source.name}"
-    progress(len(rows), len(rows))
     return result
 
 

@@ -1,0 +1,119 @@
+"""Work on what comes from outside, in processes of its own and within bounds. It sees the core and knows nothing of the web."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run, warm_up
+from rogatum.core.fidelity import Ledger
+from rogatum.core.formats import Reading
+from rogatum.core.formats.base import ColumnView, ViewLine, WriteOptions
+from rogatum.core.items import Bank, Media
+from rogatum.core.sources import KeyLine, MediaBox, ReadOptions
+
+__all__ = ["Bounds", "BrokeOff", "Exported", "NoLongerWanted", "export", "preview", "read", "read_keys", "warm_up"]
+
+READING = Bounds(seconds=300)
+# Somebody waits for these.
+CORRECTING = Bounds(seconds=30)
+PREVIEWING = Bounds(seconds=5, memory=1024 * 1024 * 1024)
+Wanted = Callable[[], bool]
+
+
+def _opener(path: Path) -> Callable[[], BinaryIO]:
+    return lambda: path.open("rb")
+
+
+@contextmanager
+def read(
+    path: Path,
+    name: str,
+    scratch: Path,
+    format_name: str | None = None,
+    expected: int | None = None,
+    options: ReadOptions | None = None,
+    progress: Progress | None = None,
+    wanted: Wanted | None = None,
+    bounds: Bounds = READING,
+) -> Iterator[Reading]:
+    """Reads the file at a path of ours under the name that a person knows. The reading's media last as long as the context.
+
+    Raises UnreadableSource, NoLongerWanted and BrokeOff.
+    """
+    with _folder(scratch) as folder:
+        request = {
+            "path": str(path),
+            "name": name,
+            "folder": str(folder),
+            "format": format_name,
+            "expected": expected,
+            "options": asdict(options or ReadOptions()),
+        }
+        run("read", request, name, bounds, progress, wanted)
+        yield _reading(folder)
+
+
+def _reading(folder: Path) -> Reading:
+    bank = Bank.model_validate_json((folder / "bank.json").read_bytes())
+    shown = json.loads((folder / "shown.json").read_bytes())
+    media = MediaBox()
+    for number, entry in enumerate(bank.media):
+        media.add_known(entry, _opener(folder / str(number)))
+    view = [ViewLine(**line) for line in shown["view"]]
+    return Reading(bank, media, view, [ColumnView(**column) for column in shown["columns"]])
+
+
+def read_keys(path: Path, name: str) -> list[KeyLine]:
+    """The lines of a document that holds nothing but keys. Raises UnreadableSource where it is none."""
+    answer = run("keys", {"path": str(path), "name": name}, name, CORRECTING)
+    return [KeyLine(name, number, text) for number, text in answer["lines"]]
+
+
+def preview(text: str, format_name: str, roles: Mapping[str, str]) -> dict[str, Any]:
+    """`core.preview.Preview` as plain data. Raises UnreadableSource."""
+    return run("preview", {"text": text, "format": format_name, "roles": dict(roles)}, "This text", PREVIEWING)
+
+
+@dataclass(frozen=True)
+class Exported:
+    """What was written, at a path that lasts as long as its context, with its usual suffix and its ledger."""
+
+    path: Path
+    suffix: str
+    ledger: Ledger
+
+
+@contextmanager
+def export(
+    bank: Bank,
+    media: Mapping[str, tuple[Media, Path]],
+    format_name: str,
+    options: WriteOptions,
+    scratch: Path,
+    wanted: Wanted | None = None,
+) -> Iterator[Exported]:
+    """Writes a bank whose media lie at paths of ours. Raises as `read` does."""
+    with _folder(scratch) as folder:
+        (folder / "bank.json").write_text(bank.model_dump_json())
+        request = {
+            "folder": str(folder),
+            "format": format_name,
+            "options": asdict(options),
+            "media": [{"media": entry.model_dump(), "path": str(path)} for entry, path in media.values()],
+        }
+        answer = run("export", request, bank.title or "The hand-off", READING, wanted=wanted)
+        ledger = Ledger.model_validate_json((folder / "ledger.json").read_bytes())
+        yield Exported(folder / "export", answer["suffix"], ledger)
+
+
+@contextmanager
+def _folder(scratch: Path) -> Iterator[Path]:
+    scratch.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with tempfile.TemporaryDirectory(dir=scratch) as folder:
+        yield Path(folder)

@@ -1,0 +1,73 @@
+"""What runs apart: reading, looking at a text while it is typed, and writing. Files are handed in and out by paths of ours."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from rogatum.core.exporting import export_bank
+from rogatum.core.formats.base import WriteOptions
+from rogatum.core.items import Bank, Media
+from rogatum.core.preview import preview_text
+from rogatum.core.receiving import read_keys, read_source
+from rogatum.core.sources import KeyLine, MediaBox, ReadOptions, SourceFile
+
+Progress = Callable[[int, int], None]
+Task = Callable[[dict[str, Any], Progress], dict[str, Any]]
+
+
+def _source(request: dict[str, Any]) -> SourceFile:
+    path = Path(request["path"])
+    return SourceFile(request["name"], path.stat().st_size, lambda: path.open("rb"))
+
+
+def _opener(path: Path) -> Callable[[], BinaryIO]:
+    return lambda: path.open("rb")
+
+
+def read(request: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """Reads a source; its bank and how it is shown lie in the folder, its media as files that are numbered in the bank's order."""
+    said = request["options"]
+    options = ReadOptions(
+        key_habit=said["key_habit"],
+        roles=said["roles"],
+        columns=said["columns"],
+        key_lines=[KeyLine(**line) for line in said["key_lines"]],
+    )
+    reading = read_source(_source(request), request["format"], request["expected"], progress, options)
+    folder = Path(request["folder"])
+    for number, entry in enumerate(reading.bank.media):
+        with reading.media.open(entry.ref) as stream, (folder / str(number)).open("wb") as target:
+            shutil.copyfileobj(stream, target)
+    (folder / "bank.json").write_text(reading.bank.model_dump_json())
+    shown = {"view": [asdict(line) for line in reading.view], "columns": [asdict(column) for column in reading.columns]}
+    (folder / "shown.json").write_text(json.dumps(shown))
+    return {"items": len(reading.bank.items)}
+
+
+def keys(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """The lines of a source that holds nothing but keys."""
+    return {"lines": [(line.number, line.text) for line in read_keys(_source(request))]}
+
+
+def preview(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    return asdict(preview_text(request["text"], request["format"], request["roles"]))
+
+
+def export(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """Writes the bank that lies in the folder; what was written lies there as `export`, its ledger as `ledger.json`."""
+    folder, media = Path(request["folder"]), MediaBox()
+    for entry in request["media"]:
+        media.add_known(Media(**entry["media"]), _opener(Path(entry["path"])))
+    bank = Bank.model_validate_json((folder / "bank.json").read_bytes())
+    made = export_bank(bank, media, request["format"], WriteOptions(**request["options"]))
+    (folder / "export").write_bytes(made.written.data)
+    (folder / "ledger.json").write_text(made.ledger.model_dump_json())
+    return {"suffix": made.written.suffix, "sound": made.ledger.sound}
+
+
+TASKS: dict[str, Task] = {"read": read, "keys": keys, "preview": preview, "export": export}

@@ -1,0 +1,55 @@
+"""What each line of a text would be read as, and what would be queried about it, without keeping anything."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from rogatum.core.findings import Finding
+from rogatum.core.receiving import read_source
+from rogatum.core.sources import ReadOptions
+
+_LINE = re.compile(r"line (\d{1,9})\b")
+
+
+@dataclass(frozen=True)
+class PreviewLine:
+    """A line by its number (from 1): its role, the item that it belongs to (by place, from 1), and the worst that is said of it."""
+
+    number: int
+    role: str
+    name: str
+    item: int | None
+    level: str
+    message: str
+
+
+@dataclass(frozen=True)
+class Preview:
+    """How many items a text would give, how many of them need a look, and its lines."""
+
+    items: int
+    flagged: int
+    lines: list[PreviewLine]
+
+
+def preview_text(text: str, format_name: str, roles: Mapping[str, str]) -> Preview:
+    """Raises UnreadableSource."""
+    if not text.strip():
+        return Preview(0, 0, [])
+    reading = read_source(("text", text.encode()), format_name, options=ReadOptions(roles=roles))
+    bank = reading.bank
+    order = {item.id: position for position, item in enumerate(bank.items, 1)}
+    queries: dict[int, Finding] = {}
+    for finding in bank.findings:
+        place = _LINE.match(finding.where)
+        if place and finding.level != "note":
+            queries.setdefault(int(place[1]), finding)
+    lines = []
+    for line in reading.view:
+        query = queries.get(line.number)
+        level, message = (query.level, query.message) if query else ("", "")
+        lines.append(PreviewLine(line.number, line.role, line.name, order.get(line.item or ""), level, message))
+    flagged = len({finding.item for finding in bank.findings if finding.item and finding.level != "note"})
+    return Preview(len(bank.items), flagged, lines)

@@ -1,0 +1,60 @@
+"""The worker: works off waiting jobs, two readings at a time and beside them one change."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections.abc import Callable
+
+from django.db import DatabaseError, close_old_connections, connection
+
+from rogatum import apart
+from rogatum.web.jobs.liveness import own_mark
+from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run
+
+log = logging.getLogger(__name__)
+LANES = (READING, READING, CHANGING)
+LOOK_EVERY = 0.2
+AFTER_TROUBLE = 1.0
+
+
+def work_off(stopping: threading.Event) -> None:
+    """Works until it is told to stop."""
+    own_mark()
+    apart.warm_up()
+    lanes = [threading.Thread(target=_work_lane, args=(lane, stopping), daemon=True) for lane in LANES]
+    for lane in lanes:
+        lane.start()
+    while not stopping.wait(2):
+        _look_for_the_dead()
+
+
+def _look_for_the_dead() -> None:
+    try:
+        bury_dead_jobs()
+    except DatabaseError:
+        log.warning("the database cannot be asked", exc_info=True)
+    finally:
+        connection.close()
+
+
+def _work_lane(lane: str, stopping: threading.Event) -> None:
+    unwritten: list[Callable[[], None]] = []
+    while not stopping.is_set():
+        close_old_connections()
+        try:
+            while unwritten:
+                unwritten[0]()
+                unwritten.pop(0)
+            job = claim(lane)
+        except DatabaseError:
+            # A full disk, or a database that another holds for long: the job waits, and so does what is to be said of the last one.
+            log.warning("the %s lane cannot write", lane, exc_info=True)
+            stopping.wait(AFTER_TROUBLE)
+            continue
+        if job is None:
+            stopping.wait(LOOK_EVERY)
+            continue
+        failure = run(job)
+        if failure is not None:
+            unwritten.append(failure)
