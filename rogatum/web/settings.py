@@ -8,6 +8,9 @@ from pathlib import Path
 from csp.constants import NONE, SELF, UNSAFE_INLINE
 from django.core.management.utils import get_random_secret_key
 
+# What this program writes is its user's alone, whatever the shell says that started it.
+os.umask(0o077)
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 DATA = Path(os.environ.get("ROGATUM_DATA") or ROOT / "var").resolve()
 DEMO = os.environ.get("ROGATUM_DEMO") == "1"
@@ -26,7 +29,7 @@ def _secret_key() -> str:
     """The key of this installation, made at the first start and kept in the data folder."""
     path = DATA / "secret-key"
     if not path.exists():
-        DATA.mkdir(parents=True, exist_ok=True)
+        DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
         path.write_text(get_random_secret_key())
         path.chmod(0o600)
     return path.read_text()
@@ -34,7 +37,9 @@ def _secret_key() -> str:
 
 DEBUG = False
 SECRET_KEY = os.environ.get("ROGATUM_SECRET_KEY") or _secret_key()
-ALLOWED_HOSTS = (os.environ.get("ROGATUM_HOSTS") or "127.0.0.1,localhost,[::1],testserver").split(",")
+ALLOWED_HOSTS = (os.environ.get("ROGATUM_HOSTS") or "127.0.0.1,localhost,[::1]").split(",")
+# The address of a proxy in front, whose word on who asks, by which host and how is then taken; nobody else's is.
+TRUSTED_PROXY = os.environ.get("ROGATUM_PROXY") or ""
 ROOT_URLCONF = "rogatum.web.urls"
 WSGI_APPLICATION = "rogatum.web.wsgi.application"
 USE_TZ = True
@@ -81,7 +86,15 @@ DATABASES = {
 # Jobs run in the worker; with ROGATUM_JOBS=immediate in the process that asks, as the demo loader does.
 JOBS_IMMEDIATE = os.environ.get("ROGATUM_JOBS") == "immediate"
 
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+_VALIDATION = "django.contrib.auth.password_validation"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"{_VALIDATION}.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": f"{_VALIDATION}.UserAttributeSimilarityValidator"},
+    {"NAME": f"{_VALIDATION}.CommonPasswordValidator"},
+]
+# The prefix binds a cookie to this host and to HTTPS, so that no other site of the domain can set it.
+SESSION_COOKIE_NAME = "__Host-rogatum" if HTTPS else "rogatum"
+SESSION_COOKIE_AGE = 7 * 24 * 3600
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = HTTPS
@@ -91,6 +104,10 @@ CSRF_FAILURE_VIEW = "rogatum.web.errors.csrf_failure"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
+SECURE_HSTS_PRELOAD = HTTPS
+SECURE_SSL_REDIRECT = HTTPS
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 # Scripts only from here, none inline. Styles may be inline: formulas and the components' positions are set so.
 CONTENT_SECURITY_POLICY = {
@@ -112,6 +129,8 @@ CONTENT_SECURITY_POLICY = {
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = FRONTEND if FRONTEND.exists() else None
 WHITENOISE_INDEX_FILE = False
+# The build names files by what they hold, so a browser may keep them for ever; packed copies lie beside them.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8,}\.\w+$"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 60 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 2000
 FILE_UPLOAD_TEMP_DIR = None

@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from django.conf import settings
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
@@ -13,6 +14,7 @@ from ninja import Router, Schema
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Problem
+from rogatum.web.jobs.liveness import any_lives
 from rogatum.web.jobs.services import bury_dead_jobs, jobs_for, retry_job
 
 router = Router()
@@ -37,8 +39,19 @@ def list_jobs(request: HttpRequest, course_id: Id) -> object:
     return jobs_for(request.user).filter(course=course_for(request.user, course_id))[:12]
 
 
+class WorkerOut(Schema):
+    running: bool
+
+
+@router.get("/worker", response=WorkerOut, operation_id="worker_get")
+def get_worker(request: HttpRequest) -> object:
+    """Whether jobs are being worked off at all."""
+    return WorkerOut(running=settings.JOBS_IMMEDIATE or any_lives())
+
+
 @router.get("/jobs/{job_id}", response=JobOut, operation_id="jobs_get")
 def get_job(request: HttpRequest, job_id: UUID) -> object:
+    bury_dead_jobs()
     return get_object_or_404(jobs_for(request.user), pk=job_id)
 
 

@@ -1,20 +1,26 @@
-"""`serve`: the web server and the worker together, until interrupted."""
+"""`serve`: the web server and the worker together, until interrupted. It brings an older database up to date first."""
 
 from __future__ import annotations
 
+import shutil
 import signal
 import socket
 import subprocess
 import sys
 import threading
-import time
+from pathlib import Path
 from typing import Any
 
 import waitress
+from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from rogatum.web.jobs.services import bury_dead_jobs
+from rogatum import apart
+from rogatum.web.jobs.liveness import any_lives
+from rogatum.web.upgrading import bring_up_to_date
 from rogatum.web.wsgi import application
+
+THREADS = 8
 
 
 class Command(BaseCommand):
@@ -26,25 +32,40 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         _check_port(options["host"], options["port"])
-        bury_dead_jobs(everything=True)
+        settings.DATA.chmod(0o700)
+        if told := bring_up_to_date():
+            self.stdout.write(told)
+        if not any_lives():
+            # What a worker that was killed left half done; nobody is at it now.
+            shutil.rmtree(settings.SCRATCH, ignore_errors=True)
+        apart.warm_up()
         stopping = threading.Event()
         threading.Thread(target=_keep_worker, args=(stopping,), daemon=True).start()
         signal.signal(signal.SIGTERM, _interrupt)
         try:
-            waitress.serve(
-                application,
-                host=options["host"],
-                port=options["port"],
-                threads=8,
-                max_request_body_size=2048 * 1024 * 1024,
-                ident="rogatum",
-                _quiet=True,
-            )
+            waitress.serve(application, host=options["host"], port=options["port"], **_server_options())
         except KeyboardInterrupt:
             pass
         finally:
             stopping.set()
-            time.sleep(0.3)
+
+
+def _server_options() -> dict[str, Any]:
+    options: dict[str, Any] = {
+        "threads": THREADS,
+        "max_request_body_size": settings.LARGEST_UPLOAD,
+        "channel_timeout": 60,
+        "ident": "rogatum",
+        "_quiet": True,
+    }
+    if settings.TRUSTED_PROXY:
+        headers = {"x-forwarded-for", "x-forwarded-proto", "x-forwarded-host"}
+        options |= {
+            "trusted_proxy": settings.TRUSTED_PROXY,
+            "trusted_proxy_headers": headers,
+            "clear_untrusted_proxy_headers": True,
+        }
+    return options
 
 
 def _check_port(host: str, port: int) -> None:
@@ -62,24 +83,10 @@ def _interrupt(_signal: int, _frame: Any) -> None:
 
 
 def _keep_worker(stopping: threading.Event) -> None:
-    """Runs the worker, and starts another when it dies; its unfinished jobs are marked as failed."""
+    """Runs the worker, and starts another when it dies. It ends when its input does, which is when this process ends."""
+    command = [sys.executable, "-m", "rogatum.web", "work", "--while-input-lasts"]
+    root = Path(__file__).resolve().parents[5]
     while not stopping.is_set():
-        command = [
-            sys.executable,
-            "-m",
-            "rogatum.web",
-            "db_worker",
-            "--interval",
-            "0.2",
-            "--no-startup-delay",
-            "--no-reload",
-        ]
-        worker = subprocess.Popen(command)
-        while worker.poll() is None and not stopping.is_set():
-            time.sleep(0.2)
-        if worker.poll() is None:
-            worker.terminate()
-            worker.wait(5)
-        else:
-            bury_dead_jobs(everything=True)
-            time.sleep(1)
+        worker = subprocess.Popen(command, stdin=subprocess.PIPE, cwd=root)
+        worker.wait()
+        stopping.wait(1)
