@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import logging
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -10,14 +12,16 @@ from rogatum.core.admission import admit
 from rogatum.core.checks import CHECKED_CODES, check_bank
 from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
-from rogatum.core.errors import KeysAlone, UnreadableSource
+from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
 from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.base import BankBuilder
 from rogatum.core.merging import merged
 from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
+from rogatum.core.sources.bounds import check_size
 from rogatum.core.sources.text import kind_of_bytes
 
+log = logging.getLogger(__name__)
 Openable = Path | SourceFile | tuple[str, bytes]
 Progress = Callable[[int, int], None]
 
@@ -34,17 +38,43 @@ def read_source(
     `options` says how, where what is found by itself is not right.
     `progress` is told how many parts of how many are done. Raises UnreadableSource and UnknownFormat.
     """
-    with uncollected():
-        return _read(source, format_name, expected, progress or (lambda _done, _all: None), options or ReadOptions())
+    name = source[0] if isinstance(source, tuple) else source.name
+    with uncollected(), _damage_told(name):
+        return read_bare(source, format_name, expected, progress or (lambda _done, _all: None), options or ReadOptions())
 
 
-def _read(
+@contextmanager
+def _damage_told(name: str) -> Iterator[None]:
+    """The net below all readers: whatever a library or a reader of ours meets in a file that nobody made so on purpose is damage.
+
+    Readers are to raise nothing but UnreadableSource themselves; `make fuzz` and its tests read without this net.
+    """
+    try:
+        yield
+    except (RogatumError, MemoryError):
+        raise
+    except RecursionError:
+        raise UnreadableSource(
+            f"{name} is a file whose parts lie too deep within each other",
+            "It cannot be taken apart.",
+            "Save it in a simpler form.",
+        ) from None
+    except Exception as error:
+        log.exception("reading %r", name)
+        raise UnreadableSource(
+            f"{name} is a file that is damaged", f"It cannot be taken apart ({type(error).__name__}).", "Save or export it again."
+        ) from error
+
+
+def read_bare(
     source: Openable,
-    format_name: str | None,
-    expected: int | None,
-    progress: Progress,
-    options: ReadOptions,
+    format_name: str | None = None,
+    expected: int | None = None,
+    progress: Progress = lambda _done, _all: None,
+    options: ReadOptions | None = None,
 ) -> Reading:
+    """`read_source` without its net."""
+    options = options or ReadOptions()
     tree = _opened(source)
     _set_options(tree, options)
     reading = _read_tree(tree, format_name, progress)
@@ -101,6 +131,8 @@ class _Part:
 
     def read(self) -> None:
         assert self.entry.read is not None
+        if self.tree.lone:
+            check_size(self.tree.only().read(), self.tree.name)
         self.reading = self.entry.read(self.tree)
 
     @property

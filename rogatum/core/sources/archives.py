@@ -24,6 +24,7 @@ from rogatum.core.findings import FILE_UNREAD, Finding
 from rogatum.core.sources.options import ReadOptions
 
 MEBIBYTE = 1024 * 1024
+NESTED = (".zip", ".imscc")
 ZIP_MAGIC = (b"PK\x03\x04", b"PK\x05\x06")
 # Word-processor and spreadsheet files are zip files too, and are documents, not archives of sources.
 DOCUMENT_MARKS = ("[Content_Types].xml", "mimetype")
@@ -44,6 +45,39 @@ class Limits:
     ratio: int = 200
     ratio_from: int = 8 * MEBIBYTE
     depth: int = 3
+    archives: int = 400
+
+
+@dataclass
+class _Budget:
+    """What may still be opened of one source, at whatever depth."""
+
+    limits: Limits
+    archives: int = 0
+    files: int = 0
+    total: int = 0
+
+    def take(self, name: str, infos: list[zipfile.ZipInfo]) -> None:
+        """Counts an archive's content before it is looked into. Raises UnreadableSource where the whole is too much."""
+        nested = sum(info.filename.lower().endswith(NESTED) for info in infos)
+        self.archives += nested
+        self.files += len(infos)
+        self.total += sum(info.file_size for info in infos)
+        for count, most, words in (
+            (self.archives, self.limits.archives, f"It holds {self.archives} archives; at most {self.limits.archives} are opened."),
+            (self.files, self.limits.files, f"It holds {self.files} files; at most {self.limits.files} are opened."),
+            (
+                self.total // MEBIBYTE,
+                self.limits.total // MEBIBYTE,
+                f"Unpacked it would be {self.total // MEBIBYTE} MB; at most {self.limits.total // MEBIBYTE} MB are opened.",
+            ),
+        ):
+            if count > most:
+                raise TooMuchInside(f"{name} is an archive", words, "Unpack it yourself and drop only the files with questions.")
+
+
+class TooMuchInside(UnreadableSource):
+    """An archive that holds more than is opened: the whole source is refused, and not the one file within it."""
 
 
 @dataclass(frozen=True)
@@ -163,18 +197,18 @@ def _open(file: SourceFile, limits: Limits) -> SourceTree:
     if file.size == 0:
         raise UnreadableSource(f"{file.name} is an empty file", "It has no bytes.", "Export or save it again.")
     if _is_archive(file):
-        return _open_archive(file, limits, depth=1)
+        return _open_archive(file, _Budget(limits), depth=1)
     if file.size > limits.document:
         raise too_large(file.name, file.size, limits.document)
     return SourceTree(file.name, {file.name: file}, lone=True)
 
 
 def _open_folder(path: Path, limits: Limits) -> SourceTree:
-    tree = SourceTree(path.name)
+    tree, budget = SourceTree(path.name), _Budget(limits)
     for entry in sorted(path.rglob("*")):
         if entry.is_file() and not entry.is_symlink():
             name = entry.relative_to(path).as_posix()
-            _add(tree, SourceFile(name, entry.stat().st_size, _path_opener(entry)), limits, 1)
+            _add(tree, SourceFile(name, entry.stat().st_size, _path_opener(entry)), budget, 1)
     return tree
 
 
@@ -194,7 +228,8 @@ def _is_archive(file: SourceFile) -> bool:
         ) from None
 
 
-def _open_archive(file: SourceFile, limits: Limits, depth: int) -> SourceTree:
+def _open_archive(file: SourceFile, budget: _Budget, depth: int) -> SourceTree:
+    limits = budget.limits
     if depth > limits.depth:
         raise UnreadableSource(
             f"{file.name} is an archive inside {depth - 1} others",
@@ -204,12 +239,12 @@ def _open_archive(file: SourceFile, limits: Limits, depth: int) -> SourceTree:
     tree = SourceTree(file.name)
     archive = _Archive(file, nested=depth > 1)
     infos = [info for info in archive.zip.infolist() if info.filename and not info.is_dir() and "\0" not in info.filename]
-    _check_archive(file.name, infos, limits)
+    _check_archive(file.name, infos, budget)
     for info in infos:
         name = _safe_name(info, file.name)
         if name is None or any(mark in name for mark in CLUTTER):
             continue
-        _add(tree, SourceFile(name, info.file_size, archive.opener(info)), limits, depth)
+        _add(tree, SourceFile(name, info.file_size, archive.opener(info)), budget, depth)
     return tree
 
 
@@ -252,17 +287,15 @@ class _Member(io.BufferedReader):
         self._archive = archive
 
 
-def _check_archive(name: str, infos: list[zipfile.ZipInfo], limits: Limits) -> None:
+def _check_archive(name: str, infos: list[zipfile.ZipInfo], budget: _Budget) -> None:
+    limits = budget.limits
+
     def refuse(why: str, way_out: str = "Unpack it yourself and drop only the files with questions.") -> UnreadableSource:
         return UnreadableSource(f"{name} is an archive", why, way_out)
 
     if any(info.flag_bits & 1 for info in infos):
         raise refuse("It is protected by a password.", "Unpack it with the password and drop what is inside.")
-    if len(infos) > limits.files:
-        raise refuse(f"It holds {len(infos)} files; at most {limits.files} are opened.")
-    total = sum(info.file_size for info in infos)
-    if total > limits.total:
-        raise refuse(f"Unpacked it would be {total // MEBIBYTE} MB; at most {limits.total // MEBIBYTE} MB are opened.")
+    budget.take(name, infos)
     for info in infos:
         if info.file_size > limits.ratio_from and info.file_size > limits.ratio * max(info.compress_size, 1):
             raise refuse(f"{info.filename} would swell {info.file_size // max(info.compress_size, 1)}-fold when unpacked.")
@@ -283,13 +316,15 @@ def _safe_name(info: zipfile.ZipInfo, archive: str) -> str | None:
     return posixpath.normpath(name)
 
 
-def _add(tree: SourceTree, file: SourceFile, limits: Limits, depth: int) -> None:
+def _add(tree: SourceTree, file: SourceFile, budget: _Budget, depth: int) -> None:
     """Adds a file to the tree; an archive becomes a child, and one that cannot be opened a finding."""
     try:
-        nested = file.size > 0 and file.path.lower().endswith((".zip", ".imscc")) and _is_archive(file)
+        nested = file.size > 0 and file.path.lower().endswith(NESTED) and _is_archive(file)
         if nested:
-            tree.children.append(_open_archive(file, limits, depth + 1))
+            tree.children.append(_open_archive(file, budget, depth + 1))
             return
+    except TooMuchInside:
+        raise
     except (UnreadableSource, *DAMAGE) as error:
         detail = f"{error.what}. {error.why}" if isinstance(error, UnreadableSource) else "It is damaged."
         tree.findings.append(FILE_UNREAD.at(file.path, name=file.path, detail=detail))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import html.entities
 import re
 from dataclasses import dataclass, field
@@ -16,6 +17,9 @@ _DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*+)?>", re.S)
 _ENTITY = re.compile(r"&([A-Za-z][A-Za-z0-9]*);")
 _NAME = re.compile(r"[^\W\d][\w.\-]*$")
 _BUILT_IN = {"amp", "lt", "gt", "quot", "apos"}
+# A namespace with braces in it, which the library's way of naming elements cannot tell from its own.
+_BRACES = re.compile(rb"""xmlns[^=<>"']{0,80}=\s*+["'][^"'<>]*[{}]""")
+_DECLARED_UTF8 = re.compile(rb"encoding\s*+=\s*+[\"']utf-?8", re.I)
 _DECLARED = re.compile(rb"<\?xml[^<>]*encoding\s*=\s*[\"']([^\"']+)")
 
 
@@ -52,9 +56,25 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
         doctype = _DOCTYPE.match(data, start)
         data = data[:start] + data[doctype.end() :] if doctype else data
     try:
-        return XmlDocument(_root(data, parser()), name, findings)
+        root = _root(data, parser())
     except etree.XMLSyntaxError as error:
         return _second_try(data, name, findings, error)
+    if not _is_text(data):
+        # The library lets bytes through that are no UTF-8, and fails on them when they are asked for.
+        return _second_try(data, name, findings, etree.XMLSyntaxError("not UTF-8", 0, 1, 0))
+    if _BRACES.search(data):
+        _rename_ruins(root)
+    return XmlDocument(root, name, findings)
+
+
+def _is_text(data: bytes) -> bool:
+    if _DECLARED.search(data[:200]) and not _DECLARED_UTF8.search(data[:200]):
+        return True
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError:
+        return data.startswith((codecs.BOM_UTF16_BE, codecs.BOM_UTF16_LE)) or b"\x00" in data[:64]
+    return True
 
 
 def _root(data: bytes, with_parser: etree.XMLParser) -> etree._Element:
@@ -91,7 +111,8 @@ def _second_try(data: bytes, name: str, findings: list[Finding], error: etree.XM
 def _rename_ruins(root: etree._Element) -> None:
     """Gives elements whose names a recovery left ill-formed a name that can be worked with."""
     for element in root.iter("*"):
-        if not _NAME.match(str(element.tag).rsplit("}", 1)[-1]):
+        tag = str(element.tag)
+        if tag.count("}") > 1 or "{" in tag[1:] or not _NAME.match(tag.rsplit("}", 1)[-1]):
             element.tag = "unknown"
 
 

@@ -5,18 +5,25 @@ from __future__ import annotations
 import csv
 import datetime
 import io
+import math
+import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 import openpyxl
-from odf import opendocument, table, teletype
+from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import Finding
 from rogatum.core.sources import DAMAGE, decode_text
+from rogatum.core.sources.bounds import MOST_ROWS
+from rogatum.core.sources.xml import parser
 
 DELIMITERS = ",;\t|"
-MOST_ROWS, MOST_COLUMNS = 50_000, 200
+MOST_COLUMNS = 200
+# Rows without anything part tables; more of them than this part them no better.
+MOST_EMPTY = 200
 
 
 @dataclass
@@ -32,7 +39,7 @@ def cell_text(value: object) -> str:
     """A cell's value as a person sees it: 3 and not 3.0, TRUE as True."""
     if value is None:
         return ""
-    if isinstance(value, float) and value == int(value):
+    if isinstance(value, float) and math.isfinite(value) and value == int(value):
         return str(int(value))
     if isinstance(value, datetime.datetime) and value.time() == datetime.time():
         return value.date().isoformat()
@@ -42,48 +49,104 @@ def cell_text(value: object) -> str:
 def xlsx_tables(data: bytes, name: str) -> tuple[list[Table], list[str]]:
     """The sheets of a workbook that are shown, and what is said of the others. Raises UnreadableSource."""
     try:
-        book = openpyxl.load_workbook(io.BytesIO(data), data_only=True)
-    except (*DAMAGE, KeyError, TypeError, AttributeError, OSError) as error:
+        return _sheets_of(data)
+    except (MemoryError, UnreadableSource):
+        raise
+    except Exception as error:  # noqa: BLE001 - the library lets whatever it meets in a damaged file through
         why = f"It is damaged or protected ({str(error)[:60]})."
         raise UnreadableSource(f"{name} is a workbook", why, "Save it again without a password.") from None
+
+
+def _sheets_of(data: bytes) -> tuple[list[Table], list[str]]:
+    book = openpyxl.load_workbook(io.BytesIO(data), data_only=True, read_only=True)
     found, left = [], []
     for sheet in book.worksheets:
-        if sheet.sheet_state != "visible" or (sheet.max_row or 0) > MOST_ROWS:
-            why = "hidden" if sheet.sheet_state != "visible" else f"longer than {MOST_ROWS} rows"
-            left.append(f"The sheet {sheet.title} is {why} and was not read.")
+        if sheet.sheet_state != "visible":
+            left.append(f"The sheet {sheet.title} is hidden and was not read.")
             continue
-        rows, emphasised = [], set()
-        for r, row in enumerate(sheet.iter_rows(max_col=min(sheet.max_column or 1, MOST_COLUMNS))):
-            rows.append([cell_text(cell.value) for cell in row])
-            for c, cell in enumerate(row):
-                if cell.value is not None and (cell.font.b or cell.fill.fill_type == "solid"):
-                    emphasised.add((r, c))
-        found.append(Table(sheet.title, rows, emphasised))
+        found.append(_table_of(sheet))
     return found, left
 
 
+def _table_of(sheet: Any) -> Table:
+    """A sheet without the empty rows and columns around what it holds: one stray cell far out makes none of them."""
+    rows: list[list[str]] = []
+    emphasised = set()
+    empty = 0
+    # What a sheet says of its own size is not always so.
+    sheet.reset_dimensions()
+    for row in sheet.iter_rows(max_col=MOST_COLUMNS):
+        cells = [cell_text(cell.value) for cell in row]
+        while cells and not cells[-1]:
+            cells.pop()
+        if not cells:
+            empty += 1
+            continue
+        rows += [[] for _ in range(min(empty, MOST_EMPTY))]
+        empty = 0
+        emphasised |= {(len(rows), c) for c, cell in enumerate(row) if cell.value is not None and _stands_out(cell)}
+        rows.append(cells)
+    width = max(map(len, rows), default=0)
+    return Table(sheet.title, [row + [""] * (width - len(row)) for row in rows], emphasised)
+
+
+def _stands_out(cell: Any) -> bool:
+    return bool(cell.font and cell.font.b) or bool(cell.fill and cell.fill.fill_type == "solid")
+
+
+_OFFICE = "urn:oasis:names:tc:opendocument:xmlns:office:1.0"
+_TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
+_TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
+
+
 def ods_tables(data: bytes, name: str) -> list[Table]:
-    """The sheets of an OpenDocument spreadsheet. Raises UnreadableSource."""
+    """The sheets of an OpenDocument spreadsheet (ODF 1.3, part 3, 9). Raises UnreadableSource."""
     try:
-        document = opendocument.load(io.BytesIO(data))
-    except Exception as error:  # noqa: BLE001 - the library lets whatever its parser meets through
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            root = etree.fromstring(archive.read("content.xml"), parser(huge=True))
+    except (*DAMAGE, KeyError, RuntimeError, OSError, etree.XMLSyntaxError) as error:
         why = f"It is damaged or protected ({str(error)[:60]})."
         raise UnreadableSource(f"{name} is a spreadsheet", why, "Save it again without a password.") from None
-    found = []
-    for sheet in document.spreadsheet.getElementsByType(table.Table):
-        rows = []
-        for row in sheet.getElementsByType(table.TableRow):
-            repeated = int(row.getAttribute("numberrowsrepeated") or 1)
-            cells: list[str] = []
-            for cell in row.getElementsByType(table.TableCell):
-                times = int(cell.getAttribute("numbercolumnsrepeated") or 1)
-                text = "\n".join(teletype.extractText(part) for part in cell.childNodes).strip()
-                cells += [text] * min(times, MOST_COLUMNS - len(cells) if text else 1 if times > 50 else times)
-            while cells and not cells[-1]:
-                cells.pop()
-            rows += [cells] * (min(repeated, 1 if not cells else repeated))
-        found.append(Table(str(sheet.getAttribute("name") or "Sheet"), rows))
+    return [_ods_table(sheet) for sheet in root.iter(f"{_TABLE}table")]
+
+
+def _ods_table(sheet: etree._Element) -> Table:
+    rows: list[list[str]] = []
+    for row in sheet.iter(f"{_TABLE}table-row"):
+        cells: list[str] = []
+        for cell in row.iterchildren(f"{_TABLE}table-cell", f"{_TABLE}covered-table-cell"):
+            times = min(_times(cell, "number-columns-repeated"), MOST_COLUMNS - len(cells))
+            cells += [_ods_text(cell)] * times
+        while cells and not cells[-1]:
+            cells.pop()
+        rows += [cells] * (min(_times(row, "number-rows-repeated"), MOST_ROWS - len(rows)) if cells else 1)
+    return Table(sheet.get(f"{_TABLE}name") or "Sheet", rows)
+
+
+def _ods_text(cell: etree._Element) -> str:
+    return "\n".join(_ods_paragraph(paragraph) for paragraph in cell.iterchildren(f"{_TEXT}p", f"{_TEXT}h")).strip()
+
+
+def _ods_paragraph(paragraph: etree._Element) -> str:
+    """A paragraph's text, with the spaces, tabs and line breaks that have elements of their own."""
+    found = paragraph.text or ""
+    for part in paragraph.iterchildren("*"):
+        if part.tag == f"{_TEXT}s":
+            found += " " * min(_times(part, "c", _TEXT), 1000)
+        elif part.tag == f"{_TEXT}tab":
+            found += "\t"
+        elif part.tag == f"{_TEXT}line-break":
+            found += "\n"
+        elif part.tag != f"{{{_OFFICE}}}annotation":
+            found += _ods_paragraph(part)
+        found += part.tail or ""
     return found
+
+
+def _times(part: etree._Element, attribute: str, namespace: str = _TABLE) -> int:
+    """How often a cell, a row or a space stands there; a damaged number is once."""
+    said = part.get(namespace + attribute) or "1"
+    return max(1, int(said)) if said.isascii() and said.isdigit() and len(said) < 9 else 1
 
 
 def delimiter_of(text: str) -> str:

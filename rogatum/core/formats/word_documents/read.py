@@ -9,6 +9,8 @@ import zipfile
 from collections.abc import Callable
 from typing import Any
 
+from lxml import etree
+
 from rogatum.core.content import escape
 from rogatum.core.documents import Line
 from rogatum.core.errors import UnreadableSource
@@ -115,7 +117,17 @@ def read_html(tree: SourceTree) -> Reading:
     text = _FONT.sub(_coloured_font, re.sub(r"<(script|style)\b(?:(?!<\1\b).)*?</\1>", "", text, flags=re.I | re.S))
     finder = MediaFinder(tree, builder)
     kind = "html+tex_math_single_backslash+tex_math_dollars"
-    return _finished(tree, builder, _lines(pandoc.tree_of(text.encode(), kind, tree.name)), finder.resolver(file.path, "", None))
+    page = _well_nested(text)
+    return _finished(tree, builder, _lines(pandoc.tree_of(page, kind, tree.name)), finder.resolver(file.path, "", None))
+
+
+def _well_nested(text: str) -> bytes:
+    """A page whose elements are all closed: on those that are not, pandoc's time doubles with each."""
+    try:
+        root = etree.fromstring(text.encode("utf-8", "replace"), etree.HTMLParser(encoding="utf-8", no_network=True))
+    except (etree.XMLSyntaxError, ValueError):
+        return text.encode("utf-8", "replace")
+    return text.encode("utf-8", "replace") if root is None else etree.tostring(root, method="html", encoding="utf-8")
 
 
 def _coloured_font(match: re.Match[str]) -> str:
