@@ -36,8 +36,9 @@ clean-demo:
 	@mkdir -p .stamps && touch $@
 
 FRONT := $(shell find frontend/src frontend/public -type f -not -name schema.ts 2>/dev/null) frontend/openapi.json frontend/index.html frontend/vite.config.ts
-.stamps/frontend: .stamps/npm $(FRONT)
+.stamps/frontend: .stamps/app .stamps/npm $(FRONT)
 	cd frontend && npm run --silent build -- --logLevel warn
+	$(PY) -m whitenoise.compress --quiet frontend/dist
 	@mkdir -p .stamps && touch $@
 
 # Debian's Chromium drives the browser tests; it is installed where that is allowed, else the way is shown.

@@ -6,6 +6,7 @@ the bank's own media or none, and links lead outside. What was changed for that 
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field
@@ -16,7 +17,7 @@ from pydantic import BaseModel
 from rogatum.core.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
 from rogatum.core.content import escape as as_content
 from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING, Finding
-from rogatum.core.items import ITEM, Bank, Item
+from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
 from rogatum.core.rewriting import NOT_CONTENT
 
 # What XML 1.0 (section 2.2) has no place for: controls, lone surrogates, and two code points that are no characters.
@@ -106,8 +107,39 @@ def _of_the_subset(tree: etree._Element) -> bool:
     return True
 
 
+def _finite(number: float | None) -> bool:
+    return number is None or math.isfinite(number)
+
+
+def _sound_answers(answers: list[NumericAnswer]) -> list[NumericAnswer]:
+    """The answers that are numbers: infinity and what is no number accept nothing, in no format."""
+    sound = [a for a in answers if all(map(_finite, (a.value, a.tolerance, a.min, a.max)))]
+    return answers if len(sound) == len(answers) else sound
+
+
+def _with_numbers(item: Item) -> Item:
+    """The item without numbers that are none; checks then say what it lacks."""
+    update: dict[str, object] = {}
+    if not _finite(item.points):
+        update["points"] = None
+    if isinstance(item, Numeric) and (answers := _sound_answers(item.answers)) is not item.answers:
+        update["answers"] = answers
+    if isinstance(item, Cloze):
+        blanks = [
+            blank.model_copy(update={"answers": answers})
+            if isinstance(blank, NumericBlank) and (answers := _sound_answers(blank.answers)) is not blank.answers
+            else blank
+            for blank in item.blanks
+        ]
+        blanks = [blank if _finite(blank.share) else blank.model_copy(update={"share": 0.0}) for blank in blanks]
+        if any(new is not old for new, old in zip(blanks, item.blanks, strict=True)):
+            update["blanks"] = blanks
+    return item.model_copy(update=update) if update else item
+
+
 def admit_item(item: Item, gate: Gate) -> Item:
     """The item as it may be; the same one where nothing had to change."""
+    item = _with_numbers(item)
     changed = _through(item, gate, content=True)
     return item if changed is item else ITEM.validate_python(changed)
 

@@ -70,6 +70,7 @@ def upload(api: Api, course: int, name: str, data: bytes) -> int:
 def immediate_jobs(settings: Any, db: None, django_capture_on_commit_callbacks: Any, monkeypatch: pytest.MonkeyPatch) -> None:
     """Jobs run at once, within the test's transaction."""
     settings.JOBS_IMMEDIATE = True
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     monkeypatch.setattr("django.db.transaction.on_commit", lambda function, *a, **k: function())
 
 

@@ -42,9 +42,17 @@ BODIES = {
     ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
     ("post", "/courses"): {"name": "Mine"},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
+    ("put", "/session/password"): {"old": "wrong", "new": "an other good one"},
 }
 OPEN = {("get", "/session"), ("post", "/session")}
-PERSONAL = {("delete", "/session"), ("get", "/courses"), ("post", "/courses"), ("get", "/formats")}
+PERSONAL = {
+    ("delete", "/session"),
+    ("put", "/session/password"),
+    ("get", "/worker"),
+    ("get", "/courses"),
+    ("post", "/courses"),
+    ("get", "/formats"),
+}
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [
     ("get", "/courses/{course_id}/media/{name}"),
@@ -59,6 +67,7 @@ OWNER_STATUS = {
     ("delete", "/pools/{pool_id}"): 409,
     ("post", "/readings/{reading_id}/take"): 409,
     ("post", "/session"): 403,
+    ("put", "/session/password"): 403,
     # The source holds questions of its own.
     ("post", "/sources/{source_id}/keys"): 422,
 }

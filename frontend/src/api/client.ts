@@ -11,6 +11,9 @@ export class Problem extends Error {
     readonly fact: string,
     readonly place = '',
     readonly wayOut = '',
+    /** Where a save was refused over a change that it has not seen: the version that is there, and what it holds. */
+    readonly version = '',
+    readonly current: Record<string, unknown> = {},
   ) {
     super([fact, place, wayOut].filter(Boolean).join(' '))
   }
@@ -35,13 +38,15 @@ export const client = createClient<paths>({
 client.use(csrf)
 
 export function problemOf(status: number, body: unknown): Problem {
-  const parts = (body ?? {}) as { fact?: string; place?: string; way_out?: string }
+  const parts = (body ?? {}) as Partial<Schemas['Conflict']>
   const fact = parts.fact ?? (status ? `The server answered ${status}.` : 'The server does not answer.')
   return new Problem(
     status,
     fact,
     parts.place,
     parts.way_out ?? (status ? '' : 'Check that it is running, and try again.'),
+    parts.version,
+    parts.current,
   )
 }
 

@@ -27,6 +27,14 @@ export const jobsQuery = (course: Id) =>
       query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 350 : 15_000,
   })
 
+/** Whether jobs are worked off at all; asked seldom, and soon again while none are. */
+export const workerQuery = () =>
+  queryOptions({
+    queryKey: ['worker'],
+    queryFn: () => ok(client.GET('/api/worker')),
+    refetchInterval: (query) => (query.state.data?.running === false ? 2_000 : 10_000),
+  })
+
 export const operationsQuery = (course: Id) =>
   queryOptions({
     queryKey: ['course', course, 'operations'],

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { jobsQuery, operationsQuery } from '@/api/queries'
+import { jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
 import { jobWatch } from './jobs'
 import { say, sayProblem, said } from './say'
@@ -16,6 +16,7 @@ const course = useCourse()
 const queries = useQueryClient()
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
 const { data: operations } = useQuery(computed(() => operationsQuery(course.value)))
+const { data: worker } = useQuery(workerQuery())
 const running = computed(() => (jobs.value ?? []).filter((job) => job.state === 'running' || job.state === 'waiting'))
 const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === 'failed' && !job.seen))
 const last = computed(() => (operations.value ?? []).find((operation) => !operation.undone))
@@ -82,6 +83,9 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
         <progress v-if="job.total > 1" :value="job.done" :max="job.total" :aria-label="job.label" />
         <span v-else class="turning" aria-hidden="true" />
         {{ job.label }}<template v-if="job.total > 1">: {{ job.done }} of {{ job.total }}</template>
+      </span>
+      <span v-if="worker?.running === false" class="job failed" role="status">
+        <span><strong>Nothing is being worked off.</strong> What is asked for waits; start the program again.</span>
       </span>
       <span v-for="job in failed" :key="job.id" class="job failed">
         <span

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
 import { courseQuery, coursesQuery, sessionQuery } from '@/api/queries'
 
 import Palette from './Palette.vue'
+import PasswordDialog from './PasswordDialog.vue'
 import { useShortcuts } from './shortcuts'
 import { nextTheme, theme } from './theme'
 
+const changing = ref(false)
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
@@ -81,10 +83,12 @@ async function signOut(): Promise<void> {
         <ElDropdownMenu>
           <ElDropdownItem @click="router.push({ name: 'courses' })">All courses</ElDropdownItem>
           <ElDropdownItem @click="nextTheme">Light and dark: {{ theme }}</ElDropdownItem>
+          <ElDropdownItem @click="changing = true">Change the password</ElDropdownItem>
           <ElDropdownItem divided @click="signOut">Sign out</ElDropdownItem>
         </ElDropdownMenu>
       </template>
     </ElDropdown>
+    <PasswordDialog v-if="changing" v-model="changing" />
   </header>
 </template>
 

@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { contentNodes } from './richContent'
 
@@ -21,9 +21,9 @@ it('addresses media within the course', () => {
   )
 })
 
-it('sets a formula from its TeX and names a blank', () => {
+it('sets a formula from its TeX and names a blank', async () => {
   const tex = '<annotation encoding="application/x-tex">\\frac{a}{b}</annotation>'
   const home = shown(`<math><semantics><mi>a</mi>${tex}</semantics></math> <span data-blank="b1"></span>`)
-  expect(home.querySelector('.katex')).not.toBeNull()
+  await vi.waitFor(() => expect(home.querySelector('.katex')).not.toBeNull(), 10_000)
   expect(home.querySelector('.blank')?.getAttribute('aria-label')).toBe('blank')
 })

@@ -1,5 +1,4 @@
 import DOMPurify from 'dompurify'
-import katex from 'katex'
 
 const MEDIA = /^media\/([0-9a-f]{64}(?:\.\w+)?)$/
 
@@ -13,7 +12,7 @@ export function contentNodes(content: string, course: number): DocumentFragment 
     FORBID_ATTR: ['style', 'class', 'id'],
   })
   fragment.querySelectorAll('img, audio, video').forEach((element) => address(element, course))
-  fragment.querySelectorAll('math').forEach(setFormula)
+  fragment.querySelectorAll('math').forEach((math) => void setFormula(math))
   fragment.querySelectorAll('[data-blank]').forEach((element) => {
     element.className = 'blank'
     element.setAttribute('aria-label', 'blank')
@@ -31,14 +30,30 @@ function address(element: Element, course: number): void {
   // Nothing is fetched from outside: a picture that did not come along is named instead.
   const missing = document.createElement('span')
   missing.className = 'missing-media'
-  missing.textContent = `Picture missing: ${element.getAttribute('src') || 'no address'}`
+  const named = element.getAttribute('src') || element.getAttribute('title')?.replace(/^Missing: /, '')
+  missing.textContent = `Picture missing: ${named || element.getAttribute('alt') || 'no address'}`
   element.replaceWith(missing)
 }
 
+type Katex = (typeof import('katex'))['default']
+let setter: Promise<Katex> | undefined
+
+/** What sets formulas comes with the first formula: most pages have none, and the browser shows the MathML until then. */
+function formulaSetter(): Promise<Katex> {
+  setter ??= Promise.all([import('katex'), import('katex/dist/katex.min.css')]).then(([module]) => module.default)
+  return setter
+}
+
 /** A formula with its TeX is set by KaTeX; one without stays MathML, which the browser sets. */
-function setFormula(math: Element): void {
+async function setFormula(math: Element): Promise<void> {
   const tex = math.querySelector('annotation')?.textContent
   if (!tex) return
+  let katex: Katex
+  try {
+    katex = await formulaSetter()
+  } catch {
+    return
+  }
   const target = document.createElement('span')
   try {
     katex.render(tex, target, {

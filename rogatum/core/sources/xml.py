@@ -15,6 +15,9 @@ from rogatum.core.sources.text import decode_text
 
 _DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*+)?>", re.S)
 _ENTITY = re.compile(r"&([A-Za-z][A-Za-z0-9]*);")
+_REFERENCE = re.compile(r"&#(?:x([0-9A-Fa-f]{1,8})|([0-9]{1,8}));")
+# Names that are no encodings of files, or that take the square of a file's length.
+_NO_ENCODINGS = {"punycode", "idna", "unicode_escape", "raw_unicode_escape", "undefined", "utf_7", "mbcs", "oem"}
 _NAME = re.compile(r"[^\W\d][\w.\-]*$")
 _BUILT_IN = {"amp", "lt", "gt", "quot", "apos"}
 # A namespace with braces in it, which the library's way of naming elements cannot tell from its own.
@@ -58,10 +61,10 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
     try:
         root = _root(data, parser())
     except etree.XMLSyntaxError as error:
-        return _second_try(data, name, findings, error)
+        return _second_try(data, name, findings, error.msg or "")
     if not _is_text(data):
         # The library lets bytes through that are no UTF-8, and fails on them when they are asked for.
-        return _second_try(data, name, findings, etree.XMLSyntaxError("not UTF-8", 0, 1, 0))
+        return _second_try(data, name, findings, "it is not the UTF-8 that it says")
     if _BRACES.search(data):
         _rename_ruins(root)
     return XmlDocument(root, name, findings)
@@ -84,12 +87,12 @@ def _root(data: bytes, with_parser: etree.XMLParser) -> etree._Element:
     return root
 
 
-def _second_try(data: bytes, name: str, findings: list[Finding], error: etree.XMLSyntaxError) -> XmlDocument:
+def _second_try(data: bytes, name: str, findings: list[Finding], why: str) -> XmlDocument:
     """Mends undeclared character names and wrong encodings; else reads what stands before the break."""
     text, decoding = decode_text(data, name) if not _DECLARED.search(data[:200]) else (_declared_text(data), [])
     text = re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip("\ufeff \n\t"))
     names = (set(_ENTITY.findall(text)) - _BUILT_IN) & html.entities.name2codepoint.keys()
-    mended = _ENTITY.sub(_character, text)
+    mended = _REFERENCE.sub(_possible, _ENTITY.sub(_character, text))
     body = mended.encode("utf-8", "replace")
     try:
         root = _root(body, parser())
@@ -103,7 +106,7 @@ def _second_try(data: bytes, name: str, findings: list[Finding], error: etree.XM
         _rename_ruins(root)
     except etree.XMLSyntaxError:
         raise UnreadableSource(
-            f"{name} is an XML file", f"It is not well-formed ({error.msg}).", "Export it again, or mend that place."
+            f"{name} is an XML file", f"It is not well-formed ({why}).", "Export it again, or mend that place."
         ) from None
     return XmlDocument(root, name, [*findings, *decoding, BROKEN_XML.at(f"{name}: {detail.split(',')[0]}", detail=detail)])
 
@@ -114,15 +117,26 @@ def _rename_ruins(root: etree._Element) -> None:
         tag = str(element.tag)
         if tag.count("}") > 1 or "{" in tag[1:] or not _NAME.match(tag.rsplit("}", 1)[-1]):
             element.tag = "unknown"
+        for name in [key for key in element.attrib if not _NAME.match(str(key).rsplit("}", 1)[-1])]:
+            del element.attrib[name]
 
 
 def _declared_text(data: bytes) -> str:
     declared = _DECLARED.search(data[:200])
     encoding = declared[1].decode("ascii", "replace") if declared else "utf-8"
     try:
-        return data.decode(encoding, "strict")
-    except (LookupError, UnicodeDecodeError):
-        return decode_text(data, "")[0]
+        if codecs.lookup(encoding).name.replace("-", "_") not in _NO_ENCODINGS:
+            return data.decode(encoding, "strict")
+    except (LookupError, ValueError):
+        pass
+    return decode_text(data, "")[0]
+
+
+def _possible(match: re.Match[str]) -> str:
+    """A reference to a character that there is (XML 1.0, 2.2); one to what is none goes, since a recovery would let it through."""
+    code = int(match[1], 16) if match[1] else int(match[2])
+    sound = code in (9, 10, 13) or 0x20 <= code < 0xD800 or 0xE000 <= code < 0xFFFE or 0x10000 <= code < 0x110000
+    return match[0] if sound else ""
 
 
 def _character(match: re.Match[str]) -> str:

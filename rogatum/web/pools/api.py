@@ -17,6 +17,7 @@ from rogatum.web.bounds import Id, In, Limit, Name, Offset, Points, Version, Wor
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.services import course_for
+from rogatum.web.errors import Conflict
 from rogatum.web.pools import services
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Pool
@@ -124,7 +125,7 @@ def add_pool(request: HttpRequest, course_id: Id, body: PoolIn) -> object:
     return _pool_out(pool, 0)
 
 
-@router.patch("/pools/{pool_id}", response=PoolOut, operation_id="pools_change")
+@router.patch("/pools/{pool_id}", response={200: PoolOut, 412: Conflict}, operation_id="pools_change")
 def change_pool(request: HttpRequest, pool_id: Id, body: PoolChange) -> object:
     pool = get_object_or_404(pools_for(request.user), pk=pool_id)
     parent = get_object_or_404(Pool, pk=body.parent, course=pool.course) if body.parent else None
@@ -177,7 +178,7 @@ def _item_out(row: Any) -> ItemOut:
     )
 
 
-@router.put("/items/{item_id}", response=ItemOut, operation_id="items_change")
+@router.put("/items/{item_id}", response={200: ItemOut, 412: Conflict}, operation_id="items_change")
 def change_item(request: HttpRequest, item_id: Id, body: ItemEdit) -> object:
     row = get_object_or_404(items_for(request.user), pk=item_id)
     return _item_out(services.change_item(row, request.user, body.item, body.version))

@@ -13,6 +13,7 @@ from rogatum.core.quizzes.student import StudentItem
 from rogatum.web.bounds import Id, Ids, In, Name, Pick, Points, Position, Version
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
+from rogatum.web.errors import Conflict
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.services import path_of, pools_for
 from rogatum.web.quizzes import services
@@ -198,7 +199,7 @@ def get_quiz(request: HttpRequest, quiz_id: Id) -> object:
     return _quiz_out(quiz_for(request.user, quiz_id))
 
 
-@router.patch("/quizzes/{quiz_id}", response=QuizOut, operation_id="quizzes_change")
+@router.patch("/quizzes/{quiz_id}", response={200: QuizOut, 412: Conflict}, operation_id="quizzes_change")
 def change_quiz(request: HttpRequest, quiz_id: Id, body: QuizChange) -> object:
     return _quiz_out(services.change_quiz(quiz_for(request.user, quiz_id), request.user, body.title, body.settings, body.version))
 
@@ -224,7 +225,7 @@ def add_items(request: HttpRequest, quiz_id: Id, body: ItemsIn) -> object:
     return _quiz_out(quiz)
 
 
-@router.patch("/parts/{part_id}", response=QuizOut, operation_id="parts_change")
+@router.patch("/parts/{part_id}", response={200: QuizOut, 412: Conflict}, operation_id="parts_change")
 def change_part(request: HttpRequest, part_id: Id, body: PartChange) -> object:
     part = get_object_or_404(parts_for(request.user).select_related("quiz__course"), pk=part_id)
     if body.position is not None:

@@ -20,7 +20,7 @@ from rogatum.core.pools import name_pools
 from rogatum.web.bounds import Count, Id, In, Name, Offset, Positions, ShortText, Text, Version
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
-from rogatum.web.errors import NotPossible, Problem
+from rogatum.web.errors import Conflict, NotPossible, Problem
 from rogatum.web.jobs.api import JobOut
 from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.models import Pool
@@ -398,7 +398,9 @@ def get_item(request: HttpRequest, reading_id: Id, position: Id) -> object:
     return _item_out(item_at(_reading(request, reading_id), position))
 
 
-@router.put("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item_change")
+@router.put(
+    "/readings/{reading_id}/items/{position}", response={200: ReadingItemOut, 412: Conflict}, operation_id="readings_item_change"
+)
 def change_item(request: HttpRequest, reading_id: Id, position: Id, body: ItemIn) -> object:
     row = item_at(_reading(request, reading_id), position)
     return _item_out(services.edit_item(row, request.user, body.item, body.version))
@@ -433,7 +435,7 @@ def get_text(request: HttpRequest, reading_id: Id) -> object:
     return TextOut(text=services.text_of(reading), reading=reading.pk)
 
 
-@router.put("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text_change")
+@router.put("/readings/{reading_id}/text", response={200: TextOut, 412: Conflict}, operation_id="readings_text_change")
 def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
     reading = services.correct_text(_reading(request, reading_id), body.text, body.roles)
     return TextOut(text=body.text, reading=reading.pk)

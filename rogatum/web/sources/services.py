@@ -314,7 +314,7 @@ def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[in
 def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
     """Applies a repair to the given items, or to all that have the finding; returns how many changed."""
     if name not in REPAIRS or code not in CATALOGUE:
-        raise NotPossible("There is no such repair.", status=422)
+        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
     with Recorder(reading.source.course, user, "") as record:
         rows = _with_finding(reading.items.filter(taken__isnull=True), code, positions)
         record.label = f"{REPAIRS[name].label} on {len(rows)} of {reading.source.name}"

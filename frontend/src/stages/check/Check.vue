@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Schemas } from '@/api/client'
+import ConflictNotice from '@/ui/ConflictNotice.vue'
 import ErrorState from '@/ui/ErrorState.vue'
 import ItemEditor from '@/ui/ItemEditor.vue'
 import ItemView from '@/ui/ItemView.vue'
@@ -19,12 +20,14 @@ import TakeDialog from './TakeDialog.vue'
 import TextDialog from './TextDialog.vue'
 import { useReading } from './useReading'
 
+type AnyItem = Schemas['ReadingItemOut']['item']
+
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
 const readingId = computed(() => Number(route.params.reading))
 const position = computed(() => Number(route.query.item ?? 1))
-const { read, item, edit, repair, dismiss, drop, refresh } = useReading(course, readingId, position)
+const { read, item, conflict, edit, repair, dismiss, drop, refresh } = useReading(course, readingId, position)
 const cells = computed(() => read.data.value?.cells ?? [])
 const current = computed(() => item.data.value)
 const editing = ref(false)
@@ -55,10 +58,22 @@ function dismissFirst(): void {
   const finding = open.value[0]
   if (finding) dismiss.mutate({ code: finding.code, all: false })
 }
-async function save(changed: Schemas['ReadingItemOut']['item']): Promise<void> {
-  await edit.mutateAsync(changed)
-  editing.value = false
+/** The version that the editor was opened on: what comes in behind its back must not count as seen. */
+const seen = ref('')
+watch(editing, (now) => {
+  if (now) seen.value = current.value?.version ?? ''
+  else conflict.settle()
+})
+function save(changed: AnyItem): void {
+  edit.mutate({ item: changed, version: seen.value })
 }
+async function keepWhatIsThere(): Promise<void> {
+  editing.value = false
+  await refresh()
+}
+watch(edit.isSuccess, (saved) => {
+  if (saved) editing.value = false
+})
 function corrected(reading: number): void {
   void refresh()
   void router.replace({ name: 'reading', params: { course: course.value, reading }, query: route.query })
@@ -154,6 +169,11 @@ useShortcuts([
             @repair="repairOne"
             @dismiss="(finding, all) => dismiss.mutate({ code: finding.code, all })"
           />
+          <ConflictNotice v-if="editing && conflict.clash.value" :clash="conflict.clash.value" @keep="keepWhatIsThere">
+            <template #there>
+              <ItemView :item="conflict.clash.value.current.body as AnyItem" :stimulus="current.stimulus" />
+            </template>
+          </ConflictNotice>
           <ItemEditor
             v-if="editing"
             :key="position"

@@ -4,6 +4,7 @@ import { computed, type Ref } from 'vue'
 import { client, ok, type Schemas } from '@/api/client'
 import { readingItemQuery, readingQuery } from '@/api/queries'
 import { say, sayProblem } from '@/ui/say'
+import { useConflict } from '@/ui/useConflict'
 
 type Item = Schemas['ReadingItemOut']['item']
 
@@ -15,18 +16,24 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     computed(() => ({ ...readingItemQuery(course.value, reading.value, position.value), enabled: position.value > 0 })),
   )
   const refresh = () => queries.invalidateQueries({ queryKey: ['course', course.value] })
+  const conflict = useConflict()
   const path = computed(() => ({ path: { reading_id: reading.value } }))
 
   const edit = useMutation({
-    mutationFn: (changed: Item) =>
+    mutationFn: ({ item: changed, version }: { item: Item; version: string }) =>
       ok(
         client.PUT('/api/readings/{reading_id}/items/{position}', {
           params: { path: { reading_id: reading.value, position: position.value } },
-          body: { item: changed },
+          body: { item: changed, version },
         }),
       ),
-    onSuccess: refresh,
-    onError: sayProblem,
+    onSuccess: async () => {
+      conflict.settle()
+      await refresh()
+    },
+    onError: (error, { item: changed }) => {
+      if (!conflict.caught(error, (version) => edit.mutate({ item: changed, version }))) sayProblem(error)
+    },
   })
   const repair = useMutation({
     mutationFn: (wanted: { code: string; repair: string; all: boolean }) =>
@@ -64,5 +71,5 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     onSuccess: refresh,
     onError: sayProblem,
   })
-  return { read, item, edit, repair, dismiss, drop, refresh }
+  return { read, item, conflict, edit, repair, dismiss, drop, refresh }
 }

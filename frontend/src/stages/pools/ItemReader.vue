@@ -8,28 +8,43 @@ import ErrorState from '@/ui/ErrorState.vue'
 import ItemEditor from '@/ui/ItemEditor.vue'
 import ItemView from '@/ui/ItemView.vue'
 import LevelMark from '@/ui/LevelMark.vue'
+import ConflictNotice from '@/ui/ConflictNotice.vue'
 import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
+import { useConflict } from '@/ui/useConflict'
 import { when } from '@/ui/words'
+
+type AnyItem = Schemas['ItemOut']['item']
 
 const props = defineProps<{ course: number; item: number }>()
 const queries = useQueryClient()
 const { data, error } = useQuery(computed(() => itemQuery(props.course, props.item)))
 const { data: history } = useQuery(computed(() => itemHistoryQuery(props.course, props.item)))
 const editing = ref(false)
+const conflict = useConflict()
 watch(
   () => props.item,
   () => (editing.value = false),
 )
 
 const save = useMutation({
-  mutationFn: (item: Schemas['ItemOut']['item']) =>
-    ok(client.PUT('/api/items/{item_id}', { params: { path: { item_id: props.item } }, body: { item } })),
-  onSuccess: async () => {
-    editing.value = false
-    await queries.invalidateQueries({ queryKey: ['course', props.course] })
+  mutationFn: ({ item, version }: { item: AnyItem; version: string }) =>
+    ok(client.PUT('/api/items/{item_id}', { params: { path: { item_id: props.item } }, body: { item, version } })),
+  onSuccess: leave,
+  onError: (error, { item }) => {
+    if (!conflict.caught(error, (version) => save.mutate({ item, version }))) sayProblem(error)
   },
-  onError: sayProblem,
+})
+async function leave(): Promise<void> {
+  editing.value = false
+  conflict.settle()
+  await queries.invalidateQueries({ queryKey: ['course', props.course] })
+}
+/** The version that the editor was opened on: what comes in behind its back must not count as seen. */
+const seen = ref('')
+watch(editing, (now) => {
+  if (now) seen.value = data.value?.version ?? ''
+  else conflict.settle()
 })
 useShortcuts([
   { keys: 'e', label: 'Edit the item', group: 'Pools', run: () => (editing.value = true) },
@@ -49,12 +64,17 @@ useShortcuts([
       <p v-for="finding in data.findings" :key="finding.code" class="finding">
         <LevelMark :level="finding.level" /> {{ finding.message }} <span class="soft">{{ finding.fix }}</span>
       </p>
+      <ConflictNotice v-if="editing && conflict.clash.value" :clash="conflict.clash.value" @keep="leave">
+        <template #there>
+          <ItemView :item="conflict.clash.value.current.body as AnyItem" :stimulus="data.stimulus" />
+        </template>
+      </ConflictNotice>
       <ItemEditor
         v-if="editing"
         :key="data.id"
         :item="data.item"
         :saving="save.isPending.value"
-        @save="save.mutate"
+        @save="(item) => save.mutate({ item, version: seen })"
         @cancel="editing = false"
       />
       <ItemView v-else :item="data.item" :stimulus="data.stimulus" />

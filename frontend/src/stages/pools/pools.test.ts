@@ -8,9 +8,9 @@ import { treeOf } from './usePools'
 
 const POOLS = [
   { id: 1, name: 'Chapter 2', parent: null, items: 0 },
-  { id: 2, name: 'Texture', parent: 1, items: 9 },
-  { id: 3, name: 'Structure', parent: 1, items: 4 },
-  { id: 4, name: 'Clay', parent: 2, items: 1200 },
+  { id: 2, name: 'Texture', parent: 1, items: 9, version: 'v' },
+  { id: 3, name: 'Structure', parent: 1, items: 4, version: 'v' },
+  { id: 4, name: 'Clay', parent: 2, items: 1200, version: 'v' },
 ] as Parameters<typeof treeOf>[0]
 
 it('counts what a pool holds with all below it', () => {
@@ -23,7 +23,7 @@ it('counts what a pool holds with all below it', () => {
 })
 
 it('keeps a pool whose parent is not there', () => {
-  expect(treeOf([{ id: 9, name: 'Loose', parent: 77, items: 1 }] as typeof POOLS).map((node) => node.name)).toEqual([
+  expect(treeOf([{ id: 9, name: 'Loose', parent: 77, items: 1, version: 'v' }] as typeof POOLS).map((node) => node.name)).toEqual([
     'Loose',
   ])
 })

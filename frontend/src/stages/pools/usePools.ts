@@ -59,8 +59,17 @@ export function usePools(course: Ref<number>) {
   })
   const change = useMutation({
     mutationFn: ({ id, body }: { id: number; body: Schemas['PoolChange'] }) =>
-      ok(client.PATCH('/api/pools/{pool_id}', { params: { path: { pool_id: id } }, body })),
-    ...onPool,
+      ok(
+        client.PATCH('/api/pools/{pool_id}', {
+          params: { path: { pool_id: id } },
+          body: { ...body, version: pools.data.value?.find((pool) => pool.id === id)?.version ?? null },
+        }),
+      ),
+    onSuccess: refresh,
+    onError: (error) => {
+      sayProblem(error)
+      void refresh() // the tree shows what it is called by now, and the name can be given again
+    },
   })
   const remove = useMutation({
     mutationFn: (id: number) => ok(client.DELETE('/api/pools/{pool_id}', { params: { path: { pool_id: id } } })),

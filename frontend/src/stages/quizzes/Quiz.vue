@@ -5,9 +5,11 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { poolsQuery, quizQuery } from '@/api/queries'
+import ConflictNotice from '@/ui/ConflictNotice.vue'
 import ErrorState from '@/ui/ErrorState.vue'
 import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
+import { useConflict } from '@/ui/useConflict'
 import { useCourse } from '@/ui/useCourse'
 
 import Figures from './Figures.vue'
@@ -27,6 +29,14 @@ const each = ref<number | undefined>(1)
 const params = computed(() => ({ path: { quiz_id: id.value } }))
 const done = { onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }), onError: sayProblem }
 
+const conflict = useConflict()
+/** What was to be saved when it was refused. */
+const mine = ref<Record<string, unknown>>({})
+async function saved(): Promise<void> {
+  conflict.settle()
+  await done.onSuccess()
+}
+
 const addDraw = useMutation({
   mutationFn: () =>
     ok(
@@ -40,7 +50,11 @@ const addDraw = useMutation({
 const changePart = useMutation({
   mutationFn: ({ part, body }: { part: number; body: Schemas['PartChange'] }) =>
     ok(client.PATCH('/api/parts/{part_id}', { params: { path: { part_id: part } }, body })),
-  ...done,
+  onSuccess: saved,
+  onError: (error, { part, body }) => {
+    mine.value = { pick: body.pick, points_each: body.points_each }
+    if (!conflict.caught(error, (version) => changePart.mutate({ part, body: { ...body, version } }))) sayProblem(error)
+  },
 })
 const removePart = useMutation({
   mutationFn: (part: number) => ok(client.DELETE('/api/parts/{part_id}', { params: { path: { part_id: part } } })),
@@ -49,7 +63,11 @@ const removePart = useMutation({
 const change = useMutation({
   mutationFn: (body: Schemas['QuizChange']) =>
     ok(client.PATCH('/api/quizzes/{quiz_id}', { params: params.value, body })),
-  ...done,
+  onSuccess: saved,
+  onError: (error, body) => {
+    mine.value = { ...body.settings }
+    if (!conflict.caught(error, (version) => change.mutate({ ...body, version }))) sayProblem(error)
+  },
 })
 const remove = useMutation({
   mutationFn: () => ok(client.DELETE('/api/quizzes/{quiz_id}', { params: params.value })),
@@ -78,6 +96,7 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
           >
         </div>
       </header>
+      <ConflictNotice v-if="conflict.clash.value" :clash="conflict.clash.value" :mine="mine" @keep="saved" />
       <h2>Parts</h2>
       <p v-if="!quiz.parts.length" class="soft">
         Nothing in it yet. Add a draw below, or select items in
@@ -92,7 +111,7 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
           :course="course"
           :first="index === 0"
           :last="index === quiz.parts.length - 1"
-          @change="(body) => changePart.mutate({ part: part.id, body })"
+          @change="(body) => changePart.mutate({ part: part.id, body: { ...body, version: part.version } })"
           @move="(by) => changePart.mutate({ part: part.id, body: { position: index + by, set_points: false } })"
           @remove="removePart.mutate(part.id)"
         />
@@ -111,7 +130,10 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
     </section>
     <aside class="sums">
       <Figures :figures="quiz.figures" />
-      <QuizSettings :settings="quiz.settings" @change="(settings) => change.mutate({ settings })" />
+      <QuizSettings
+        :settings="quiz.settings"
+        @change="(settings) => change.mutate({ settings, version: quiz!.version })"
+      />
     </aside>
   </div>
 </template>

@@ -6,6 +6,7 @@ import csv
 import datetime
 import io
 import math
+import warnings
 import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass, field
@@ -22,6 +23,7 @@ from rogatum.core.sources.xml import parser
 
 DELIMITERS = ",;\t|"
 MOST_COLUMNS = 200
+warnings.filterwarnings("ignore", module="openpyxl")  # what it says of styles is of no use to anyone here
 # Rows without anything part tables; more of them than this part them no better.
 MOST_EMPTY = 200
 
@@ -75,7 +77,8 @@ def _table_of(sheet: Any) -> Table:
     empty = 0
     # What a sheet says of its own size is not always so.
     sheet.reset_dimensions()
-    for row in sheet.iter_rows(max_col=MOST_COLUMNS):
+    for whole in sheet.iter_rows():
+        row = whole[:MOST_COLUMNS]
         cells = [cell_text(cell.value) for cell in row]
         while cells and not cells[-1]:
             cells.pop()
