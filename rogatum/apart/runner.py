@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import ctypes
+import errno
 import json
 import logging
 import multiprocessing
@@ -137,6 +138,8 @@ def _answered(message: dict[str, Any], name: str, bounds: Bounds) -> dict[str, A
         raise KeysAlone(alone["name"], [(number, text) for number, text in alone["lines"]], alone["count"])
     if "unreadable" in message:
         raise UnreadableSource(**message["unreadable"])
+    if message.get("output"):
+        raise _too_much(name, "makes more than there is room for")
     if message.get("memory"):
         raise _too_much(name, f"takes more than {bounds.memory // MEBIBYTE} MB of memory")
     log.error("a task on %r broke off: %s", name, message.get("fault"))
@@ -186,6 +189,9 @@ def _within_bounds(task: str, request: dict[str, Any], bounds: Bounds, theirs: C
         say({"unreadable": {"what": error.what, "why": error.why, "way_out": error.way_out}})
     except MemoryError:
         say({"memory": True})
+    except OSError as error:
+        full = error.errno in (errno.EFBIG, errno.ENOSPC, errno.EDQUOT)
+        say({"output": True} if full else {"fault": traceback.format_exc()[-4000:]})
     except Exception:  # whatever it is, it is told on the other side
         say({"fault": traceback.format_exc()[-4000:]})
 

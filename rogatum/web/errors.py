@@ -41,7 +41,7 @@ class Conflict(Problem):
 class NotPossible(Exception):
     """A change that the rules refuse; the interface shows its words."""
 
-    def __init__(self, fact: str, way_out: str = "", status: int = 409) -> None:
+    def __init__(self, fact: str, way_out: str, status: int = 409) -> None:
         super().__init__(fact)
         self.problem, self.status = Problem(fact=fact, way_out=way_out), status
 
