@@ -91,6 +91,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"{_VALIDATION}.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": f"{_VALIDATION}.UserAttributeSimilarityValidator"},
     {"NAME": f"{_VALIDATION}.CommonPasswordValidator"},
+    {"NAME": f"{_VALIDATION}.NumericPasswordValidator"},
 ]
 # The prefix binds a cookie to this host and to HTTPS, so that no other site of the domain can set it.
 SESSION_COOKIE_NAME = "__Host-rogatum" if HTTPS else "rogatum"

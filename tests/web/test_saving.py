@@ -1,0 +1,166 @@
+"""Two tabs over one thing, and a disk that is full: nothing is lost without a word, nothing stays half."""
+
+from __future__ import annotations
+
+import errno
+import io
+
+import pytest
+from django.db import OperationalError
+
+from rogatum.web.files import SOURCES, Store
+from rogatum.web.jobs.models import Job
+from rogatum.web.sources.models import Source
+from tests.web.conftest import TEXT, Api, upload
+
+
+@pytest.fixture
+def things(api: Api, course, reading, pools):
+    """What can be saved: how it is asked for, how it is saved, and a change of it."""
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})
+    part = api.ok("post", f"/quizzes/{quiz['id']}/draws", {"pool": pools[0]["id"], "pick": 1})["parts"][0]
+    item = api.ok("get", f"/courses/{course}/items")["rows"][0]["id"]
+
+    def get_pool():
+        return next(p for p in api.ok("get", f"/courses/{course}/pools") if p["id"] == pools[0]["id"])
+
+    def get_part():
+        return next(p for p in api.ok("get", f"/quizzes/{quiz['id']}")["parts"] if p["id"] == part["id"])
+
+    return {
+        "item": (
+            lambda: api.ok("get", f"/items/{item}"),
+            "put",
+            f"/items/{item}",
+            lambda it, n: {"item": it["item"] | {"stem": n}},
+        ),
+        "reading item": (
+            lambda: api.ok("get", f"/readings/{reading}/items/1"),
+            "put",
+            f"/readings/{reading}/items/1",
+            lambda it, n: {"item": it["item"] | {"stem": n}},
+        ),
+        "quiz": (lambda: api.ok("get", f"/quizzes/{quiz['id']}"), "patch", f"/quizzes/{quiz['id']}", lambda it, n: {"title": n}),
+        "settings": (
+            lambda: api.ok("get", f"/quizzes/{quiz['id']}"),
+            "patch",
+            f"/quizzes/{quiz['id']}",
+            lambda it, n: {"settings": it["settings"] | {"time_limit": len(n)}},
+        ),
+        "part": (get_part, "patch", f"/parts/{part['id']}", lambda it, n: {"pick": len(n)}),
+        "pool": (get_pool, "patch", f"/pools/{pools[0]['id']}", lambda it, n: {"name": n}),
+    }
+
+
+@pytest.mark.parametrize("name", ["item", "reading item", "quiz", "settings", "part", "pool"])
+def test_the_second_of_two_tabs_is_told_what_the_first_did(name, api, things):
+    get, method, path, change = things[name]
+    first_tab = second_tab = get()
+    api.ok(method, path, change(first_tab, "Mine") | {"version": first_tab["version"]})
+    there = get()
+    status, told = api.call(method, path, change(second_tab, "Theirs") | {"version": second_tab["version"]})
+    assert status == 412 and told["fact"] and told["way_out"] and told["current"] and told["version"] == there["version"]
+    assert get() == there, "the first save stands"
+    api.ok(method, path, change(second_tab, "Theirs") | {"version": told["version"]})
+    assert get()["version"] not in (there["version"], first_tab["version"])
+
+
+@pytest.mark.parametrize("name", ["item", "reading item", "settings", "pool"])
+def test_an_undo_is_a_change_like_any_other(name, api, course, things):
+    get, method, path, change = things[name]
+    before = get()
+    api.ok(method, path, change(before, "Once") | {"version": before["version"]})
+    opened = get()
+    operation = api.ok("get", f"/courses/{course}/operations")[0]["id"]
+    api.ok("post", f"/operations/{operation}/undo", {})
+    assert api.call(method, path, change(opened, "Twice") | {"version": opened["version"]})[0] == 412
+    assert get()["version"] == before["version"], "the same content is the same version"
+
+
+def test_a_text_that_was_corrected_meanwhile_is_not_replaced(api, course, reading):
+    first = api.ok("put", f"/readings/{reading}/text", {"text": TEXT + "\n6. New?\nAnswer: True\n"})
+    status, told = api.call("put", f"/readings/{reading}/text", {"text": TEXT})
+    assert status == 412 and told["current"]["reading"] == first["reading"]
+
+
+# A full disk
+
+
+class Full(io.BytesIO):
+    """A stream that can be read, on a disk that cannot take it."""
+
+    def read(self, size: int | None = -1) -> bytes:
+        if self.tell():
+            raise OSError(errno.ENOSPC, "No space left on device")
+        return super().read(10)
+
+
+def test_what_cannot_be_written_whole_is_not_there():
+    with pytest.raises(OSError, match="No space"):
+        SOURCES.put(Full(b"x" * 100))
+    assert not [path for path in SOURCES.folder.iterdir() if path.name.startswith("writing-")]
+
+
+def no_room(*_arguments: object, **_more: object) -> None:
+    raise OSError(errno.ENOSPC, "No space left on device")
+
+
+def database_full(*_arguments: object, **_more: object) -> None:
+    raise OperationalError("database or disk is full")
+
+
+@pytest.mark.parametrize(
+    ("where", "how"), [("rogatum.web.files.Store.put", no_room), ("rogatum.web.sources.services.start_job", database_full)]
+)
+def test_an_upload_on_a_full_disk_is_told_and_leaves_nothing(api, course, monkeypatch, where, how):
+    kept = set(SOURCES.folder.iterdir())
+    with monkeypatch.context() as full:
+        full.setattr(where, how)
+        assert upload(api, course, "a.txt", b"1. Alone?\n*a. x\nb. y\n") == 507
+        status, told = api.call("post", f"/courses/{course}/sources/paste", {"text": "1. Alone too?\n*a. x\nb. y"})
+        assert status == 507 and "room" in told["fact"] and told["way_out"]
+    assert Source.objects.count() == Job.objects.count() == 0 and set(SOURCES.folder.iterdir()) <= kept
+    assert upload(api, course, "a.txt", b"1. Alone?\n*a. x\nb. y\n") == 200
+
+
+@pytest.mark.parametrize(
+    ("work", "where"),
+    [
+        ("read", "rogatum.web.sources.services.store_reading"),
+        ("take", "rogatum.web.sources.taking.Item.objects.bulk_create"),
+        ("hand-off", "rogatum.web.handoffs.services.HANDOFFS.put"),
+    ],
+)
+@pytest.mark.parametrize("how", [no_room, database_full])
+def test_work_on_a_full_disk_fails_whole_and_is_done_again(api, course, reading, monkeypatch, work, where, how):
+    path, body = {
+        "read": (f"/courses/{course}/sources/paste", {"text": TEXT}),
+        "take": (f"/readings/{reading}/take", {"which": "all"}),
+        "hand-off": (f"/courses/{course}/handoffs", {"format": "gift"}),
+    }[work]
+    if work == "hand-off":
+        api.ok("post", f"/readings/{reading}/take", {"which": "all"})
+    with monkeypatch.context() as full:
+        full.setattr(where, how)
+        job = api.ok("post", path, body)["id"]
+        failed = api.ok("get", f"/jobs/{job}")
+        assert failed["state"] == "failed" and "room" in failed["problem"]["fact"] and failed["problem"]["way_out"]
+    assert api.ok("post", f"/jobs/{job}/retry", {})["state"] == "done"
+
+
+def test_a_store_takes_no_path_for_a_hash():
+    for odd in ("..", "../x", "/etc/passwd", "a" * 63, "A" * 64, "a" * 64 + "\n", ""):
+        with pytest.raises(ValueError, match="hash"):
+            Store("SOURCE_STORE").path(odd)
+
+
+def test_bytes_go_with_their_last_source(api, course):
+    text = "1. Twice the same?\n*a. x\nb. y"
+    for _ in range(2):
+        api.ok("post", f"/courses/{course}/sources/paste", {"text": text})
+    first, second = Source.objects.all()
+    assert first.sha256 == second.sha256
+    api.ok("delete", f"/sources/{first.pk}")
+    assert SOURCES.path(second.sha256).exists()
+    api.ok("delete", f"/sources/{second.pk}")
+    assert not SOURCES.path(second.sha256).exists()

@@ -1,0 +1,47 @@
+"""Starting on what is there: an empty folder, an older database, one of a newer program."""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+import subprocess
+import sys
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parent.parent.parent
+UPGRADE = "from rogatum.web.upgrading import bring_up_to_date as b; print(b())"
+
+
+def manage(data: Path, *words: str, check: bool = True) -> subprocess.CompletedProcess[str]:
+    environment = os.environ | {"ROGATUM_DATA": str(data)}
+    return subprocess.run(
+        [sys.executable, "-m", "rogatum.web", *words], cwd=ROOT, env=environment, capture_output=True, text=True, check=check
+    )
+
+
+def test_an_empty_folder_an_older_and_a_newer_database(tmp_path):
+    assert "Made a new database" in manage(tmp_path, "shell", "-v", "0", "-c", UPGRADE).stdout
+    manage(tmp_path, "migrate", "jobs", "0001", "-v", "0")
+    told = manage(tmp_path, "shell", "-v", "0", "-c", UPGRADE).stdout
+    [copy] = tmp_path.glob("rogatum-before-*.sqlite3")
+    assert copy.name in told and copy.stat().st_mode & 0o077 == 0
+    with closing(sqlite3.connect(copy)) as older, closing(sqlite3.connect(tmp_path / "rogatum.sqlite3")) as newer:
+        columns = [[row[1] for row in database.execute("PRAGMA table_info(jobs_job)")] for database in (older, newer)]
+    assert "beat" in columns[0] and "worker" in columns[1]
+    assert manage(tmp_path, "shell", "-v", "0", "-c", UPGRADE).stdout.strip() == ""
+    with closing(sqlite3.connect(tmp_path / "rogatum.sqlite3")) as database, database:
+        database.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('jobs', '0099_later', '2030-01-01')")
+    refused = manage(tmp_path, "serve", "--port", "1", check=False)
+    assert refused.returncode and "newer" in refused.stderr and "Traceback" not in refused.stderr
+
+
+@pytest.mark.parametrize("https", ["0", "1"])
+def test_the_settings_are_those_of_a_deployment(tmp_path, https):
+    environment = os.environ | {"ROGATUM_DATA": str(tmp_path), "ROGATUM_HTTPS": https}
+    environment.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)  # set by these tests for the browser's sake
+    words = [sys.executable, "-m", "rogatum.web", "check", *(["--deploy", "--fail-level", "WARNING"] if https == "1" else [])]
+    done = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
