@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export ROGATUM_DATA ?= $(CURDIR)/var
 CHROMIUM := /usr/bin/chromium
 
-.PHONY: demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
+.PHONY: fuzz soak audit demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
 
 demo: .stamps/app .stamps/frontend
 	@$(PY) -m rogatum.web migrate -v 0
@@ -64,7 +64,20 @@ browser-test: .stamps/dev .stamps/frontend .stamps/chromium
 	$(PY) -m pytest tests/browser
 
 bench: .stamps/dev
-	$(PY) -m benchmarks.bench
+	$(PY) -m benchmarks
+
+# Damaged files of every kind that is read: 5,000 of each, another seed each day.
+fuzz: .stamps/dev
+	$(PY) -m tests.fuzz.run --mutants 5000 --seed $(shell date +%Y%m%d)
+
+# Thirty people for ten minutes, with kills; what was done is counted against what is there.
+soak: .stamps/dev
+	$(PY) -m tests.soak --people 30 --minutes 10
+
+# Licences and known holes of what the program is made of.
+audit: .stamps/dev .stamps/npm
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements/audit.txt
+	$(PY) -m docs.audit
 
 # The API's schema, which the build of the front end makes its types of.
 openapi: .stamps/dev

@@ -171,7 +171,10 @@ def _within_bounds(task: str, request: dict[str, Any], bounds: Bounds, theirs: C
     _confine(bounds)
 
     def say(message: dict[str, Any]) -> None:
-        theirs.send_bytes(json.dumps(message).encode())
+        try:
+            theirs.send_bytes(json.dumps(message).encode())
+        except BrokenPipeError:  # whoever asked is gone
+            os._exit(1)
 
     last = 0.0
 

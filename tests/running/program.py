@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import http.cookiejar
 import json
 import os
@@ -111,6 +112,8 @@ class Person:
         except urllib.error.HTTPError as refused:
             raw = refused.read()
             return refused.code, json.loads(raw) if raw.startswith(b"{") else raw
+        except http.client.HTTPException as broken:
+            raise ConnectionError("the answer broke off") from broken
 
     def ok(self, method: str, path: str, body: Any = None) -> Any:
         status, answer = self.call(method, path, body)

@@ -22,7 +22,9 @@ from rogatum.core.content import with_refs
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.sources.bounds import end_with_parent
 
-SECONDS = 120
+SECONDS = 60
+# Kinds that its reader may take back and try again: with some of them its time doubles with each level.
+IMPATIENT = {"html": 15, "markdown": 15}
 MEMORY = "-M2g"
 SANDBOX = "--sandbox"
 
@@ -32,7 +34,7 @@ def _program() -> str:
     return str(pypandoc.get_pandoc_path())
 
 
-def _run(arguments: list[str], data: bytes, name: str) -> bytes:
+def _run(arguments: list[str], data: bytes, name: str, seconds: float = SECONDS) -> bytes:
     """Runs pandoc on bytes. Raises UnreadableSource when it fails or takes too long."""
     command = [_program(), *arguments, SANDBOX, "+RTS", MEMORY, "-RTS"]
     try:
@@ -40,13 +42,15 @@ def _run(arguments: list[str], data: bytes, name: str) -> bytes:
             command,
             input=data,
             capture_output=True,
-            timeout=SECONDS,
+            timeout=seconds,
             check=False,
             env=os.environ | EPOCH,
             preexec_fn=end_with_parent(),
         )
     except subprocess.TimeoutExpired:
-        raise UnreadableSource(f"{name} is a document", f"It took more than {SECONDS} s to read.", "Split it by chapter.") from None
+        raise UnreadableSource(
+            f"{name} is a document", f"It took more than {seconds:g} s to read.", "Split it by chapter."
+        ) from None
     if done.returncode:
         why = " ".join(done.stderr.decode("utf-8", "replace").split())[:160]
         raise UnreadableSource(
@@ -57,7 +61,8 @@ def _run(arguments: list[str], data: bytes, name: str) -> bytes:
 
 def tree_of(data: bytes, kind: str, name: str) -> dict[str, Any]:
     """The tree of a document; `kind` is pandoc's name of its format."""
-    tree: dict[str, Any] = _tree(_run(["-f", kind, "-t", "json"], data, name), name)
+    seconds = IMPATIENT.get(kind.partition("+")[0], SECONDS)
+    tree: dict[str, Any] = _tree(_run(["-f", kind, "-t", "json"], data, name, seconds), name)
     return tree
 
 

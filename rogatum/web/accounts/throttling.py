@@ -19,9 +19,11 @@ from rogatum.web.errors import NotPossible
 WINDOW = timedelta(minutes=10)
 MOST_OF_AN_ACCOUNT = 10
 MOST_OF_AN_ADDRESS = 60
-# Hashing takes a processor for a while, and that is its purpose; no more than these do it at once.
+# Hashing takes a processor for a while, and that is its purpose: two do it at once, a few more wait for them, and the rest are told
+# to come again, so that most of the server's threads stay free for those who are in.
 _hashing = threading.BoundedSemaphore(2)
-LONGEST_WAIT = 0.5
+_places = threading.BoundedSemaphore(4)
+LONGEST_WAIT = 5.0
 
 
 def _account(name: str) -> str:
@@ -54,12 +56,20 @@ def note_success(name: str) -> None:
     FailedSignIn.objects.filter(account=_account(name)).delete()
 
 
+_TOO_MANY = NotPossible("Too many are signing in just now.", "Wait a moment, and try again.", status=503)
+
+
 @contextmanager
 def turn_to_hash() -> Iterator[None]:
     """A place among the few that hash at once. Raises NotPossible (503) where all are taken."""
-    if not _hashing.acquire(timeout=LONGEST_WAIT):
-        raise NotPossible("Too many are signing in just now.", "Wait a moment, and try again.", status=503)
+    if not _places.acquire(blocking=False):
+        raise _TOO_MANY
     try:
-        yield
+        if not _hashing.acquire(timeout=LONGEST_WAIT):
+            raise _TOO_MANY
+        try:
+            yield
+        finally:
+            _hashing.release()
     finally:
-        _hashing.release()
+        _places.release()

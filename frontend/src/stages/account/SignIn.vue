@@ -11,6 +11,9 @@ const queries = useQueryClient()
 const { data: session } = useQuery(sessionQuery())
 const signIn = useMutation({
   mutationFn: () => ok(client.POST('/api/session', { body: { name: name.value, password: password.value } })),
+  // Where many sign in at once, as at the start of a lesson, some are told to come again: that is done for them.
+  retry: (count, error) => error instanceof Problem && error.status === 503 && count < 12,
+  retryDelay: 700,
   onSuccess: (answer) => queries.setQueryData(['session'], answer),
 })
 

@@ -23,9 +23,9 @@ it('counts what a pool holds with all below it', () => {
 })
 
 it('keeps a pool whose parent is not there', () => {
-  expect(treeOf([{ id: 9, name: 'Loose', parent: 77, items: 1, version: 'v' }] as typeof POOLS).map((node) => node.name)).toEqual([
-    'Loose',
-  ])
+  expect(
+    treeOf([{ id: 9, name: 'Loose', parent: 77, items: 1, version: 'v' }] as typeof POOLS).map((node) => node.name),
+  ).toEqual(['Loose'])
 })
 
 async function tree(current?: number) {

@@ -15,7 +15,7 @@ from rogatum.core.findings import INVALID_ITEM, MEDIA_MISSING
 from rogatum.core.formats.base import EVERYTHING, Format, Reading, ViewLine, Written
 from rogatum.core.items import ITEM, Bank, Item, Place
 from rogatum.core.rewriting import map_content
-from rogatum.core.sources import MediaBox, SourceFile, SourceTree, decode_text
+from rogatum.core.sources import DAMAGE, MediaBox, SourceFile, SourceTree, decode_text
 
 DOCUMENT = "items.json"
 _MARK = b'"rogatum-items/1"'
@@ -63,10 +63,13 @@ def _media(bank: Bank, tree: SourceTree, name: str) -> MediaBox:
     refs: dict[str, str] = {}
     for entry in bank.media:
         stored = None if tree.lone else tree.find(entry.ref)
-        if stored is None:
-            bank.findings.append(MEDIA_MISSING.at(name, name=entry.ref))
-            continue
-        refs[entry.ref] = media.add_file(stored)
+        try:
+            if stored is not None:
+                refs[entry.ref] = media.add_file(stored)
+                continue
+        except (UnreadableSource, *DAMAGE):
+            pass
+        bank.findings.append(MEDIA_MISSING.at(name, name=entry.ref[:120]))
     if any(old != new for old, new in refs.items()):
         bank.items = [map_content(item, lambda content: with_refs(content, lambda ref: refs.get(ref, ref))) for item in bank.items]
         for stimulus in bank.stimuli:

@@ -10,8 +10,9 @@ from collections.abc import Callable
 from typing import Any
 
 from lxml import etree
+from lxml.html import defs
 
-from rogatum.core.content import escape
+from rogatum.core.content import MATH_TAGS, escape
 from rogatum.core.documents import Line
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.formats import pandoc
@@ -121,13 +122,21 @@ def read_html(tree: SourceTree) -> Reading:
     return _finished(tree, builder, _lines(pandoc.tree_of(page, kind, tree.name)), finder.resolver(file.path, "", None))
 
 
+# What is no element of HTML or MathML holds text as any other; pandoc tries in vain what it might be.
+_KNOWN = defs.tags | MATH_TAGS
+
+
 def _well_nested(text: str) -> bytes:
     """A page whose elements are all closed: on those that are not, pandoc's time doubles with each."""
     try:
         root = etree.fromstring(text.encode("utf-8", "replace"), etree.HTMLParser(encoding="utf-8", no_network=True))
     except (etree.XMLSyntaxError, ValueError):
         return text.encode("utf-8", "replace")
-    return text.encode("utf-8", "replace") if root is None else etree.tostring(root, method="html", encoding="utf-8")
+    if root is None:
+        return text.encode("utf-8", "replace")
+    unknown = {str(element.tag) for element in root.iter("*")} - _KNOWN
+    etree.strip_tags(root, *unknown)
+    return etree.tostring(root, method="html", encoding="utf-8")
 
 
 def _coloured_font(match: re.Match[str]) -> str:

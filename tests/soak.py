@@ -1,0 +1,180 @@
+"""Many people at once, with kills in between: `python -m tests.soak --people 30 --minutes 10`.
+
+Each person has a course of their own, pastes tests, takes them, undoes, edits and hands on, as fast as the answers come. Every so
+often the worker or the whole program is killed and started again. In the end what was done is counted against what is there.
+"""
+
+from __future__ import annotations
+
+import argparse
+import random
+import sys
+import tempfile
+import threading
+import time
+from collections import Counter
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from tests.running.program import Person, Program
+
+TEXT = "1. Which is finest, {mark}?\n*a. clay\nb. sand\n\n2. Which gas, {mark}?\na. helium\n*b. oxygen\n\n3. Loam is {mark}.\nAnswer: True\n"
+
+
+@dataclass
+class Tally:
+    done: Counter[str] = field(default_factory=Counter)
+    faults: list[str] = field(default_factory=list)
+    expected: dict[str, int] = field(default_factory=dict)
+    lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def count(self, what: str) -> None:
+        with self.lock:
+            self.done[what] += 1
+
+    def fault(self, what: str) -> None:
+        with self.lock:
+            self.faults.append(what)
+
+
+def again(person: Person, method: str, path: str, body: object = None) -> object:
+    """A call that waits while the program is down, and is told when it is busy. Only what changes nothing is asked again blindly."""
+    while True:
+        try:
+            status, answer = person.call(method, path, body)
+        except OSError:
+            time.sleep(0.3)
+            continue
+        if status == 503:
+            time.sleep(0.3)
+            continue
+        if status >= 500:
+            raise AssertionError(f"{status} for {method} {path}: {answer}")
+        return answer
+
+
+def ended(person: Person, job: str) -> dict:
+    """A job when it is done; one that a kill cut off is started again, as a person would."""
+    while True:
+        found = again(person, "GET", f"/jobs/{job}")
+        if found["state"] == "done":
+            return found
+        if found["state"] == "failed":
+            if "cut off" not in found["problem"]["fact"]:
+                raise AssertionError(f"{found['label']}: {found['problem']}")
+            again(person, "POST", f"/jobs/{job}/retry", {})
+        time.sleep(0.05)
+
+
+def asked(person: Person, path: str, body: object) -> str:
+    """Starts a job once, even where the answer was lost in a kill: what then waits is found in the list."""
+    before = {job["id"] for job in again(person, "GET", f"/courses/{person.course}/jobs")}
+    while True:
+        try:
+            status, answer = person.call("POST", path, body)
+            if status == 200:
+                return str(answer["id"])
+            if status < 500 or status == 503:
+                raise AssertionError(f"{status}: {answer}") if status != 503 else OSError
+            raise AssertionError(f"{status}: {answer}")
+        except OSError:
+            time.sleep(0.3)
+            fresh = [job for job in again(person, "GET", f"/courses/{person.course}/jobs") if job["id"] not in before]
+            if fresh:
+                return str(fresh[0]["id"])
+
+
+def signed_in(program: Program, name: str) -> Person:
+    """Those who are told to come again do, as the page does for people."""
+    while True:
+        try:
+            return Person(program, name)
+        except OSError:
+            pass
+        except AssertionError as told:
+            if "signing in" not in str(told):
+                raise
+        time.sleep(0.5)
+
+
+def live(name: str, program: Program, tally: Tally, stop: float) -> None:
+    chance = random.Random(name)
+    held = rounds = 0
+    try:
+        person = signed_in(program, name)
+        while time.monotonic() < stop:
+            rounds += 1
+            mark = f"{name} {rounds}"
+            reading = ended(person, asked(person, f"/courses/{person.course}/sources/paste", {"text": TEXT.format(mark=mark)}))[
+                "result"
+            ]["reading"]
+            tally.count("read")
+            taken = ended(person, asked(person, f"/readings/{reading}/take", {"which": "all"}))["result"]["taken"]
+            held += taken
+            tally.count("taken")
+            if chance.random() < 0.3:
+                item = again(person, "GET", f"/courses/{person.course}/items")["rows"][0]["id"]
+                seen = again(person, "GET", f"/items/{item}")
+                again(person, "PUT", f"/items/{item}", {"item": seen["item"] | {"title": mark}, "version": seen["version"]})
+                tally.count("edited")
+            if chance.random() < 0.2:
+                ended(
+                    person,
+                    asked(person, f"/courses/{person.course}/handoffs", {"format": chance.choice(["gift", "qti-1.2", "docx"])}),
+                )
+                tally.count("handed on")
+            again(person, "POST", f"/courses/{person.course}/sources/preview", {"text": TEXT.format(mark=mark)})
+            tally.count("previewed")
+            time.sleep(chance.random())
+        there = again(person, "GET", f"/courses/{person.course}/items")["total"]
+        if there != held:
+            tally.fault(f"{name}: took {held} items and has {there}")
+        sources = again(person, "GET", f"/courses/{person.course}/sources")
+        if len(sources) != rounds or not all(source["reading"] for source in sources):
+            tally.fault(f"{name}: pasted {rounds} and has {len(sources)}")
+    except Exception as error:  # whatever ends a person's day is a fault
+        tally.fault(f"{name}: {type(error).__name__}: {error}")
+
+
+def kill_now_and_then(program: Program, tally: Tally, stop: float, every: float) -> None:
+    chance = random.Random(1)
+    while time.monotonic() < stop - every:
+        time.sleep(every * (0.5 + chance.random()))
+        worker = program.worker()
+        if chance.random() < 0.7 and worker is not None:
+            worker.kill()
+            tally.count("workers killed")
+        else:
+            program.server.kill()
+            program.server.wait()
+            tally.count("programs killed")
+            program.start()
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--people", type=int, default=30)
+    parser.add_argument("--minutes", type=float, default=10)
+    parser.add_argument("--kill-every", type=float, default=25, help="seconds, on average")
+    options = parser.parse_args()
+    names = [f"person{n}" for n in range(options.people)]
+    with tempfile.TemporaryDirectory() as folder:
+        program = Program(Path(folder), names)
+        tally, stop = Tally(), time.monotonic() + options.minutes * 60
+        threads = [threading.Thread(target=live, args=(name, program, tally, stop)) for name in names]
+        threads.append(threading.Thread(target=kill_now_and_then, args=(program, tally, stop, options.kill_every)))
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        program.stop()
+    for what, count in sorted(tally.done.items()):
+        print(f"{what:18} {count}")
+    print(f"faults             {len(tally.faults)}")
+    for fault in tally.faults:
+        print(f"    {fault}")
+    return 1 if tally.faults else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
