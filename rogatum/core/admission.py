@@ -17,6 +17,7 @@ from pydantic import BaseModel
 from rogatum.core.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
 from rogatum.core.content import escape as as_content
 from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING, Finding
+from rogatum.core.item_parts import contents
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
 from rogatum.core.rewriting import NOT_CONTENT
 
@@ -88,6 +89,15 @@ class Gate:
         if self.removed:
             found.append(CONTENT_REMOVED.at(where, item, what="Markup that an item has no place for"))
         return found
+
+
+_MISSING = re.compile(r'<(?:img|audio|video)\b(?![^<>]*\ssrc=)[^<>]*\stitle="Missing: ([^"<>]*)"')
+
+
+def missing_media(item: Item, where: str = "") -> list[Finding]:
+    """What an item names and the gate did not find, as findings: for items that are kept, long after their source was read."""
+    names = dict.fromkeys(name for content in contents(item) for name in _MISSING.findall(content))
+    return [MEDIA_MISSING.at(where, item.id, name=name[:120]) for name in names]
 
 
 def _well_formed(content: str) -> etree._Element | None:

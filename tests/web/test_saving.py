@@ -168,3 +168,13 @@ def test_bytes_go_with_their_last_source(api, course):
     assert SOURCES.path(second.sha256).exists()
     api.ok("delete", f"/sources/{second.pk}")
     assert not SOURCES.path(second.sha256).exists()
+
+
+@pytest.mark.parametrize("address", ["/etc/passwd", "http://127.0.0.1:9/x.png", "media/" + "0" * 64 + ".png"])
+def test_a_picture_that_is_not_the_courses_own_is_a_missing_one_after_an_edit(api, things, address):
+    for name in ("item", "reading item"):
+        get, method, path, change = things[name]
+        api.ok(method, path, change(get(), f'Which? <img src="{address}" alt="pit"/>'))
+        after = get()
+        assert "src=" not in after["item"]["stem"] and "<img" in after["item"]["stem"]
+        assert [f["code"] for f in after["findings"] if address in f["message"]] == ["media-missing"]

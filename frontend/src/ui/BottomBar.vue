@@ -85,7 +85,10 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
         {{ job.label }}<template v-if="job.total > 1">: {{ job.done }} of {{ job.total }}</template>
       </span>
       <span v-if="worker?.running === false" class="job failed" role="status">
-        <span><strong>Nothing is being worked off.</strong> What is asked for waits; start the program again.</span>
+        <span
+          ><strong>Nothing is being worked off.</strong> What is asked for waits. If this stays, start the program
+          again.</span
+        >
       </span>
       <span v-for="job in failed" :key="job.id" class="job failed">
         <span

@@ -43,8 +43,11 @@ const rows = computed(() => {
         </tr>
       </tbody>
     </table>
-    <slot name="there" />
-    <div class="row">
+    <template v-if="$slots.there">
+      <p class="soft">There now, and yours below it:</p>
+      <slot name="there" />
+    </template>
+    <div class="row decide">
       <ElButton size="small" @click="clash.again()">Save mine over it</ElButton>
       <ElButton size="small" @click="emit('keep')">Keep what is there</ElButton>
     </div>
@@ -61,6 +64,10 @@ const rows = computed(() => {
 
 .conflict p {
   margin: 0 0 8px;
+}
+
+.decide {
+  margin-top: 12px;
 }
 
 table {

@@ -10,6 +10,7 @@ const shown = defineModel<boolean>({ required: true })
 const old = ref('')
 const fresh = ref('')
 const again = ref('')
+const first = ref<HTMLInputElement>()
 const SHORTEST = 12
 const ready = computed(() => old.value && fresh.value.length >= SHORTEST && fresh.value === again.value)
 
@@ -24,10 +25,10 @@ const problem = computed(() => (change.error.value instanceof Problem ? change.e
 </script>
 
 <template>
-  <ElDialog v-model="shown" title="Change the password" width="420px">
+  <ElDialog v-model="shown" title="Change the password" width="420px" @opened="first?.focus()">
     <form id="password" class="fields" @submit.prevent="ready && change.mutate()">
       <label for="old">Password until now</label>
-      <input id="old" v-model="old" type="password" autocomplete="current-password" autofocus />
+      <input id="old" ref="first" v-model="old" type="password" autocomplete="current-password" />
       <label for="fresh">New password, {{ SHORTEST }} characters or more</label>
       <input id="fresh" v-model="fresh" type="password" autocomplete="new-password" />
       <label for="again">The new one again</label>

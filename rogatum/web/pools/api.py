@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 
+from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
 from rogatum.core.findings import Finding
 from rogatum.core.items import Item as CoreItem
@@ -173,7 +174,7 @@ def _item_out(row: Any) -> ItemOut:
         origin=row.origin,
         item=item,
         stimulus=(row.stimulus or {}).get("content"),
-        findings=check_item(item),
+        findings=[*check_item(item), *missing_media(item)],
         version=version_of(row),
     )
 

@@ -19,7 +19,7 @@ from django.shortcuts import get_object_or_404
 
 from rogatum import apart
 from rogatum.apart import Bounds, NoLongerWanted, Progress
-from rogatum.core.admission import Gate, admit_item
+from rogatum.core.admission import Gate, admit_item, missing_media
 from rogatum.core.checks import CHECKED_CODES, REPAIRS, apply_repair, check_item
 from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.findings import CATALOGUE
@@ -265,7 +265,11 @@ def recheck(row: ReadingItem, item: CoreItem) -> None:
     """Findings after a change: what checks find now, and what the reader said that no check can settle."""
     where = row.place.get("where", "")
     kept = [f for f in row.findings if f["code"] not in CHECKED_CODES or (f["code"] == "points-odd" and item.points == row.points)]
+    named = {(f["code"], f["message"]) for f in kept}
     found = [f.model_dump() for f in check_item(item, where)]
+    found += [
+        f for missing in missing_media(item, where) if (missing.code, missing.message) not in named for f in [missing.model_dump()]
+    ]
     dismissed = {f["code"] for f in row.findings if f.get("dismissed")}
     set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
 
