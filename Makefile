@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export ROGATUM_DATA ?= $(CURDIR)/var
 CHROMIUM := /usr/bin/chromium
 
-.PHONY: fuzz soak audit demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
+.PHONY: lint fuzz soak audit demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
 
 demo: .stamps/app .stamps/frontend
 	@$(PY) -m rogatum.web migrate -v 0
@@ -49,13 +49,19 @@ FRONT := $(shell find frontend/src frontend/public -type f -not -name schema.ts 
 	  else echo "The browser tests need Debian's Chromium: sudo apt-get install chromium"; exit 1; fi; fi
 	@mkdir -p .stamps && touch $@
 
+# The machine has two cores: what needs one goes beside what needs the other, and the browser's tests beside the core's.
 test: .stamps/dev .stamps/frontend .stamps/chromium
+	$(MAKE) --no-print-directory --output-sync -j2 front-test lint
+	$(PY) -m pytest -n 2 --dist loadfile
+
+lint: .stamps/dev
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports
+
+front-test: .stamps/npm
 	cd frontend && npm run --silent check
-	$(PY) -m pytest -n 2 --dist loadfile
 
 core-test: .stamps/dev
 	$(PY) -m pytest tests/core

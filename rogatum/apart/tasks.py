@@ -9,6 +9,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any, BinaryIO
 
+from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats.base import WriteOptions
 from rogatum.core.items import Bank, Media
@@ -22,6 +23,8 @@ Task = Callable[[dict[str, Any], Progress], dict[str, Any]]
 
 def _source(request: dict[str, Any]) -> SourceFile:
     path = Path(request["path"])
+    if not path.exists():
+        raise UnreadableSource(f"{request['name']} is no longer stored", "Its bytes are gone.", "Add it again.")
     return SourceFile(request["name"], path.stat().st_size, lambda: path.open("rb"))
 
 

@@ -125,6 +125,7 @@ def install(api: NinjaAPI) -> None:
 
     on(AuthenticationError, lambda _e: problem(401, "You are not signed in.", way_out="Sign in."))
     on(Http404, lambda _e: problem(404, "There is no such thing here.", way_out="Go back to the course."))
+    on(FileNotFoundError, lambda _e: problem(404, "What was stored is no longer there.", way_out="Make it again."))
     on(NotPossible, lambda e: JsonResponse(e.problem.model_dump(), status=e.status))
     on(UnreadableSource, lambda e: problem(422, f"{e.what}. {e.why}", way_out=e.way_out))
     on(UnknownFormat, lambda e: problem(422, str(e), way_out="Choose another format."))

@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 import re
 import tempfile
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
@@ -18,11 +19,17 @@ _SHA256 = re.compile(r"[0-9a-f]{64}\Z")
 
 @dataclass(frozen=True)
 class Stored:
-    """What was kept: its hash, its size in bytes, and whether it was not there before."""
+    """What was written, at first beside its place: its hash, and its size in bytes."""
 
     sha256: str
     size: int
-    fresh: bool
+    written: Path
+    place_of: Path
+
+    def place(self) -> None:
+        """Moves it into its place. Where rows name what is stored, this belongs into the transaction that makes the row."""
+        self.place_of.parent.mkdir(exist_ok=True, mode=0o700)
+        self.written.replace(self.place_of)
 
 
 class Store:
@@ -41,32 +48,29 @@ class Store:
             raise ValueError("not a hash")
         return self.folder / sha256[:2] / sha256 if self.fanned else self.folder / sha256
 
-    def put(self, stream: BinaryIO) -> Stored:
-        """Keeps bytes: written beside their place and moved into it, so that a broken write leaves nothing half."""
+    @contextmanager
+    def writing(self, stream: BinaryIO) -> Iterator[Stored]:
+        """Writes bytes beside their place; what was not moved into it within the context is gone behind it, a broken write too."""
         self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         digest, size = hashlib.sha256(), 0
         with tempfile.NamedTemporaryFile(dir=self.folder, prefix="writing-", delete=False) as target:
+            written = Path(target.name)
             try:
                 while chunk := stream.read(CHUNK):
                     digest.update(chunk)
                     size += len(chunk)
                     target.write(chunk)
                 target.flush()
-            except BaseException:
-                Path(target.name).unlink(missing_ok=True)
-                raise
-        return self._placed(Path(target.name), digest.hexdigest(), size)
+                sha256 = digest.hexdigest()
+                yield Stored(sha256, size, written, self.path(sha256))
+            finally:
+                written.unlink(missing_ok=True)
 
-    def _placed(self, written: Path, sha256: str, size: int) -> Stored:
-        path = self.path(sha256)
-        fresh = not path.exists()
-        try:
-            path.parent.mkdir(exist_ok=True, mode=0o700)
-            written.replace(path)
-        except OSError:
-            written.unlink(missing_ok=True)
-            raise
-        return Stored(sha256, size, fresh)
+    def put(self, stream: BinaryIO) -> Stored:
+        """Keeps bytes for good."""
+        with self.writing(stream) as stored:
+            stored.place()
+        return stored
 
     def drop(self, sha256: str) -> None:
         """Removes a file that no row names any more."""

@@ -114,7 +114,7 @@ def database_full(*_arguments: object, **_more: object) -> None:
 
 
 @pytest.mark.parametrize(
-    ("where", "how"), [("rogatum.web.files.Store.put", no_room), ("rogatum.web.sources.services.start_job", database_full)]
+    ("where", "how"), [("rogatum.web.files.Store.writing", no_room), ("rogatum.web.sources.services.start_job", database_full)]
 )
 def test_an_upload_on_a_full_disk_is_told_and_leaves_nothing(api, course, monkeypatch, where, how):
     kept = stored()

@@ -60,7 +60,7 @@ def add_source(
     options: dict[str, Any] | None = None,
 ) -> Job:
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
-    with kept(stream) as stored, transaction.atomic():
+    with kept(stream) as stored:
         source = Source.objects.create(
             course=course,
             name=name[:300],
@@ -200,9 +200,20 @@ def _read(
     progress: Progress | None,
     wanted: Callable[[], bool] | None,
     bounds: Bounds = apart.READING,
+    path: Path | None = None,
 ) -> AbstractContextManager[CoreReading]:
-    path, scratch = SOURCES.path(source.sha256), Path(settings.SCRATCH)
-    return apart.read(path, _name_of(source), scratch, format_name, source.expected, options_of(source), progress, wanted, bounds)
+    scratch = Path(settings.SCRATCH)
+    return apart.read(
+        path or SOURCES.path(source.sha256),
+        _name_of(source),
+        scratch,
+        format_name,
+        source.expected,
+        options_of(source),
+        progress,
+        wanted,
+        bounds,
+    )
 
 
 def delete_source(source: Source) -> None:
@@ -219,17 +230,20 @@ def correct_text(reading: Reading, text: str, roles: dict[str, str] | None = Non
     if reading.format not in TEXT_FORMATS:
         raise NotPossible("Only text can be corrected in place.", "Edit the items instead.")
     before = source.sha256
-    with kept(io.BytesIO(text.encode())) as stored:
-        source.sha256 = stored.sha256
-        if roles is not None:
-            source.options = source.options | {"roles": roles}
-        with _read(source, reading.format, None, None, apart.CORRECTING) as read, transaction.atomic():
-            now = _row(source)
-            if now.sha256 != before or not Reading.objects.filter(pk=reading.pk, current=True).exists():
-                raise Outdated(now.sha256[:16], {"reading": now.readings.filter(current=True).values_list("pk", flat=True).first()})
-            now.sha256, now.size, now.options = stored.sha256, stored.size, source.options
-            now.save(update_fields=["sha256", "size", "options"])
-            made = store_reading(now, read)
+    if roles is not None:
+        source.options = source.options | {"roles": roles}
+    with (
+        SOURCES.writing(io.BytesIO(text.encode())) as stored,
+        _read(source, reading.format, None, None, apart.CORRECTING, stored.written) as read,
+        transaction.atomic(),
+    ):
+        now = _row(source)
+        if now.sha256 != before or not Reading.objects.filter(pk=reading.pk, current=True).exists():
+            raise Outdated(now.sha256[:16], {"reading": now.readings.filter(current=True).values_list("pk", flat=True).first()})
+        stored.place()
+        now.sha256, now.size, now.options = stored.sha256, stored.size, source.options
+        now.save(update_fields=["sha256", "size", "options"])
+        made = store_reading(now, read)
     if before != stored.sha256:
         forget(before)
     return made
@@ -267,9 +281,7 @@ def recheck(row: ReadingItem, item: CoreItem) -> None:
     kept = [f for f in row.findings if f["code"] not in CHECKED_CODES or (f["code"] == "points-odd" and item.points == row.points)]
     named = {(f["code"], f["message"]) for f in kept}
     found = [f.model_dump() for f in check_item(item, where)]
-    found += [
-        f for missing in missing_media(item, where) if (missing.code, missing.message) not in named for f in [missing.model_dump()]
-    ]
+    found += [f.model_dump() for f in missing_media(item, where) if (f.code, f.message) not in named]
     dismissed = {f["code"] for f in row.findings if f.get("dismissed")}
     set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
 

@@ -26,19 +26,22 @@ SEVERITY = {"error": 3, "warning": 2, "note": 1, "": 0}
 
 @contextmanager
 def kept(stream: BinaryIO) -> Iterator[Stored]:
-    """Keeps bytes for the source that is made of them within the context; where none is made, nothing is kept."""
-    stored = SOURCES.put(stream)
-    try:
-        yield stored
-    except BaseException:
-        forget(stored.sha256)
-        raise
+    """Keeps bytes for the source that is made of them within the context, which is one transaction; without it, nothing is kept."""
+    with SOURCES.writing(stream) as stored:
+        try:
+            with transaction.atomic():
+                stored.place()
+                yield stored
+        except BaseException:
+            forget(stored.sha256)
+            raise
 
 
 def forget(sha256: str) -> None:
-    """Removes bytes that no source is made of any more."""
-    if not Source.objects.filter(sha256=sha256).exists():
-        SOURCES.drop(sha256)
+    """Removes bytes that no source is made of any more; no source can be made of them meanwhile."""
+    with transaction.atomic():
+        if not Source.objects.filter(sha256=sha256).exists():
+            SOURCES.drop(sha256)
 
 
 def worst_of(findings: list[dict[str, object]]) -> str:

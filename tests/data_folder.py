@@ -1,4 +1,4 @@
-"""What all tests share: a data folder of their own, set before Django reads its settings."""
+"""A data folder of its own for each process that tests, set before anything reads the settings: a plugin, loaded first of all."""
 
 import os
 import tempfile
