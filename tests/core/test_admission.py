@@ -181,3 +181,10 @@ def test_entities_of_a_preserved_original_are_not_opened(secret):
     for name in ("qti-1.2", "qti-2.1"):
         bank = Bank(items=[TrueFalse(id="q", stem="x", answer=True), Preserved(id="p", original=original, original_format=name)])
         assert b"very secret" not in export_bank(bank, MediaBox(), name).written.data
+
+
+def test_no_points_and_none_at_all_are_told_apart_in_a_ledger():
+    """A mutant of a sheet had 0 points, and a format without a place for them gave back none: the ledger could not say so."""
+    bank = Bank(items=[TrueFalse(id="q", stem="Loam holds sand.", answer=True, points=0.0)])
+    ledger = export_bank(bank, MediaBox(), "gift").ledger
+    assert ledger.items[0].facets["marking"] in ("lost", "changed")

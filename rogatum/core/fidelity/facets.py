@@ -139,7 +139,7 @@ def _marking(a: Item, b: Item, _sides: Sides) -> Judgement:
     found = disagreements(a, b)
     if found:
         return _disagreed(found)
-    points = _compared(a.points, b.points, "The points", "points", lambda v: f"{v:g}")
+    points = _compared(a.points, b.points, "The points", "points", lambda v: "none" if v is None else f"{v:g}")
     if points.verdict != "same" or not (isinstance(a, MultipleResponse) and isinstance(b, MultipleResponse)):
         return points
     if a.scoring != b.scoring:
