@@ -42,7 +42,7 @@ from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
 from rogatum.web.pools.models import Item  # noqa: E402
 from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
-from rogatum.web.sources.taking import take  # noqa: E402
+from rogatum.web.sources.taking import index_of, take  # noqa: E402
 
 
 def seconds(work: Callable[[], object], times: int = 3) -> float:
@@ -114,7 +114,7 @@ def taking(user: User) -> None:
     ReadingItem.objects.bulk_create(rows)
     waiting = list(reading.items.all())
     start = time.perf_counter()
-    take(reading, user, waiting, "{chapter}", None, "", False, lambda _done, _all: None)
+    take(reading, user, waiting, "{chapter}", None, "", False, index_of(reading.source.course))
     ours = time.perf_counter() - start
     names = [field.attname for field in Item._meta.concrete_fields]
     values = list(Item.objects.filter(course=course).values_list(*names))

@@ -8,13 +8,14 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import BinaryIO
 
 from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run, warm_up
 from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import Reading
 from rogatum.core.formats.base import ColumnView, ViewLine, WriteOptions
 from rogatum.core.items import Bank, Media
+from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions
 
 __all__ = ["Bounds", "BrokeOff", "Exported", "NoLongerWanted", "export", "preview", "read", "read_keys", "warm_up"]
@@ -75,9 +76,9 @@ def read_keys(path: Path, name: str) -> list[KeyLine]:
     return [KeyLine(name, number, text) for number, text in answer["lines"]]
 
 
-def preview(text: str, format_name: str, roles: Mapping[str, str]) -> dict[str, Any]:
-    """`core.preview.Preview` as plain data. Raises UnreadableSource."""
-    return run("preview", {"text": text, "format": format_name, "roles": dict(roles)}, "This text", PREVIEWING)
+def preview(text: str, format_name: str, roles: Mapping[str, str]) -> Preview:
+    """What each line of a text would be read as. Raises UnreadableSource."""
+    return Preview(**run("preview", {"text": text, "format": format_name, "roles": dict(roles)}, "This text", PREVIEWING))
 
 
 @dataclass(frozen=True)

@@ -58,7 +58,7 @@ def keys(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
 
 
 def preview(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
-    return asdict(preview_text(request["text"], request["format"], request["roles"]))
+    return preview_text(request["text"], request["format"], request["roles"]).model_dump()
 
 
 def export(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:

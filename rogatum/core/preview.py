@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from pydantic import BaseModel
 
 from rogatum.core.findings import Finding
 from rogatum.core.receiving import read_source
@@ -13,8 +14,7 @@ from rogatum.core.sources import ReadOptions
 _LINE = re.compile(r"line (\d{1,9})\b")
 
 
-@dataclass(frozen=True)
-class PreviewLine:
+class PreviewLine(BaseModel):
     """A line by its number (from 1): its role, the item that it belongs to (by place, from 1), and the worst that is said of it."""
 
     number: int
@@ -25,8 +25,7 @@ class PreviewLine:
     message: str
 
 
-@dataclass(frozen=True)
-class Preview:
+class Preview(BaseModel):
     """How many items a text would give, how many of them need a look, and its lines."""
 
     items: int
@@ -37,7 +36,7 @@ class Preview:
 def preview_text(text: str, format_name: str, roles: Mapping[str, str]) -> Preview:
     """Raises UnreadableSource."""
     if not text.strip():
-        return Preview(0, 0, [])
+        return Preview(items=0, flagged=0, lines=[])
     reading = read_source(("text", text.encode()), format_name, options=ReadOptions(roles=roles))
     bank = reading.bank
     order = {item.id: position for position, item in enumerate(bank.items, 1)}
@@ -50,6 +49,7 @@ def preview_text(text: str, format_name: str, roles: Mapping[str, str]) -> Previ
     for line in reading.view:
         query = queries.get(line.number)
         level, message = (query.level, query.message) if query else ("", "")
-        lines.append(PreviewLine(line.number, line.role, line.name, order.get(line.item or ""), level, message))
+        item = order.get(line.item or "")
+        lines.append(PreviewLine(number=line.number, role=line.role, name=line.name, item=item, level=level, message=message))
     flagged = len({finding.item for finding in bank.findings if finding.item and finding.level != "note"})
-    return Preview(len(bank.items), flagged, lines)
+    return Preview(items=len(bank.items), flagged=flagged, lines=lines)

@@ -17,6 +17,7 @@ from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.pools import name_pools
+from rogatum.core.preview import Preview
 from rogatum.web.bounds import Count, Id, In, Name, Offset, Positions, ShortText, Text, Version
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
@@ -70,21 +71,6 @@ class PreviewIn(In):
     text: ShortText
     format: Literal["marked-text", "gift"] = "marked-text"
     roles: dict[str, Decidable] = {}
-
-
-class PreviewLine(Schema):
-    number: int
-    role: str
-    name: str
-    item: int | None
-    level: str
-    message: str
-
-
-class PreviewOut(Schema):
-    items: int
-    flagged: int
-    lines: list[PreviewLine]
 
 
 class ReadOptionsIn(In):
@@ -287,7 +273,7 @@ def paste(request: HttpRequest, course_id: Id, body: PasteIn) -> object:
     return services.add_paste(course, request.user, body.html or body.text, body.name, body.expected, dict(body.roles))
 
 
-@router.post("/courses/{course_id}/sources/preview", response=PreviewOut, operation_id="sources_preview")
+@router.post("/courses/{course_id}/sources/preview", response=Preview, operation_id="sources_preview")
 def preview(request: HttpRequest, course_id: Id, body: PreviewIn) -> object:
     course_for(request.user, course_id)
     return services.preview_text(body.text, body.format, dict(body.roles))

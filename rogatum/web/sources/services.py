@@ -27,6 +27,7 @@ from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
+from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
@@ -257,7 +258,7 @@ _previewing = threading.BoundedSemaphore(2)
 MOST_WAIT = 3.0
 
 
-def preview_text(text: str, format_name: str, roles: dict[str, str]) -> dict[str, Any]:
+def preview_text(text: str, format_name: str, roles: dict[str, str]) -> Preview:
     """What each line of a text would be read as, and what would be queried about it, without keeping anything."""
     if not _previewing.acquire(timeout=MOST_WAIT):
         raise NotPossible("Too many texts are being looked at just now.", "Wait a moment.", status=503)

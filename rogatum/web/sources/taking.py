@@ -47,7 +47,7 @@ def take_work(job: Job, at_work: AtWork) -> None:
     """What waits is asked for within the transaction that takes it: two that take at once do not take the same."""
     said = job.arguments
     at_work.progress(0, 1)
-    near = _index(job.course)
+    near = index_of(job.course)
     with at_work.finishing() as done:
         reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
         rows = list(waiting(reading, said["which"], said.get("positions") or []))
@@ -121,7 +121,7 @@ def take(
     return result
 
 
-def _index(course: Course) -> DuplicateIndex:
+def index_of(course: Course) -> DuplicateIndex:
     """The course's items for finding near-duplicates."""
     known = Item.objects.filter(course=course).values_list("id", "body").iterator(chunk_size=BATCH)
     return DuplicateIndex((str(key), text_of(item_from(body))) for key, body in known)

@@ -13,7 +13,7 @@ const gift = computed(() => props.format === 'gift')
 const emit = defineEmits<{ formatted: [string] }>()
 
 const field = ref<HTMLTextAreaElement>()
-const preview = ref<Schemas['PreviewOut']>()
+const preview = ref<Schemas['Preview']>()
 const scrolled = ref(0)
 let asked = 0
 
