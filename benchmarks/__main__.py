@@ -86,7 +86,7 @@ def reading_text() -> None:
 
 
 def reading_document() -> None:
-    made = pandoc.written(page_of(500), "docx", "bench", {f"p{n}.png": PICTURE for n in range(50)})
+    made = pandoc.written(page_of(500), "docx", "bench", {f"p{n}.png": ("image/png", PICTURE) for n in range(50)})
     ours = seconds(lambda: read_source(("test.docx", made)))
     floor = seconds(lambda: pandoc.tree_of(made, "docx", "bench"))
     report("Reading a Word document: 500 items, 50 pictures", ours, floor, "pandoc alone")
