@@ -18,6 +18,8 @@ ROOT = Path(__file__).parent.parent.parent
 CHROMIUM = "/usr/bin/chromium"
 PATIENCE = 30_000  # ms; a busy machine is slow, not wrong
 expect.set_options(timeout=PATIENCE)
+# `SLOWNESS=6 make browser-test` gives the page a sixth of the processor and each answer 600 ms: what waits for the wrong thing fails.
+SLOWNESS = int(os.environ.get("SLOWNESS", "1"))
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run"]
 
 
@@ -70,9 +72,19 @@ def page(browser: Browser, address: str) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True)
     context.set_default_timeout(PATIENCE)
     opened = context.new_page()
+    if SLOWNESS > 1:
+        _slow(opened)
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))
     opened.goto(address)
     yield opened
     context.close()
     assert not errors
+
+
+def _slow(page: Page) -> None:
+    tools = page.context.new_cdp_session(page)
+    tools.send("Emulation.setCPUThrottlingRate", {"rate": SLOWNESS})
+    tools.send("Network.enable")
+    slow = {"offline": False, "latency": 100 * SLOWNESS, "downloadThroughput": -1, "uploadThroughput": -1}
+    tools.send("Network.emulateNetworkConditions", slow)

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from rogatum.core.receiving import read_source
-from tests.browser.test_path import open_course, stage
+from tests.browser.steps import open_course, stage
 
 pytestmark = pytest.mark.browser
 

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from rogatum.core.receiving import read_source
+from tests.browser.steps import open_course, stage, tab_to
 
 pytestmark = pytest.mark.browser
 
@@ -32,15 +33,6 @@ Answer: True
 Answer: 25 ± 0.5
 Points: 2
 """
-
-
-def stage(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile(name)).click()
-
-
-def open_course(page: Page) -> None:
-    page.get_by_role("button", name="Sign in as mara").click()
-    page.get_by_role("link", name="Soil Science 110").click()
 
 
 def download(page: Page, folder: Path) -> Path:
@@ -195,17 +187,3 @@ def test_the_same_path_by_keyboard(page, tmp_path):
         keys.press("Enter")
     started.value.save_as(tmp_path / "moor.zip")
     assert [draw.pick for draw in read_source(tmp_path / "moor.zip").bank.draws] == [3]
-
-
-def tab_to(page: Page, name: str) -> None:
-    """Presses Tab until the element whose name begins so has the focus."""
-    script = """() => {
-        const element = document.activeElement
-        const labels = element.labels ? [...element.labels].map((label) => label.textContent).join(' ') : ''
-        return (element.getAttribute('aria-label') || labels || element.textContent || '').trim()
-    }"""
-    for _ in range(120):
-        if page.evaluate(script).startswith(name):
-            return
-        page.keyboard.press("Tab")
-    raise AssertionError(f"Tab does not reach {name}")

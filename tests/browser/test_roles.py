@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.test_path import open_course
+from tests.browser.steps import open_course
 
 pytestmark = pytest.mark.browser
 

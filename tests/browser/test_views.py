@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ROOT
-from tests.browser.test_path import open_course, stage
+from tests.browser.steps import open_course, stage
 
 pytestmark = pytest.mark.browser
 AXE = ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js"

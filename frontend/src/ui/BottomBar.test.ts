@@ -69,6 +69,16 @@ it('undoes what was done last that is not undone, by hand or by key', async () =
   expect(nth(view.findAll('[role=status]'), 0).text()).toBe('Undone: Moved 7 items.')
 })
 
+it('undoes by key what the server did last, though the page was not told of it yet', async () => {
+  const operations = [done(6)]
+  const { posted, text } = await bar([], operations)
+  operations.unshift(done(7))
+  expect(text()).toContain('Moved 6 items')
+  handleKey(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }))
+  await flushPromises()
+  expect(posted()).toEqual(['/api/operations/7/undo'])
+})
+
 it('offers nothing to undo where nothing was done', async () => {
   const { view } = await bar([])
   expect(view.find('.undo').exists()).toBe(false)

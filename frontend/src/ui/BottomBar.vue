@@ -19,7 +19,8 @@ const { data: operations } = useQuery(computed(() => operationsQuery(course.valu
 const { data: worker } = useQuery(workerQuery())
 const running = computed(() => (jobs.value ?? []).filter((job) => job.state === 'running' || job.state === 'waiting'))
 const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === 'failed' && !job.seen))
-const last = computed(() => (operations.value ?? []).find((operation) => !operation.undone))
+const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
+const last = computed(() => lastOf(operations.value))
 const ended = jobWatch<Job>()
 
 watch(
@@ -69,11 +70,17 @@ const seen = useMutation({
   onSuccess: refresh,
 })
 
-function undoLast(): void {
-  if (last.value) undo.mutate(last.value.id)
+/** What the server did last, which this page may not have been told yet: the key must not undo what was done before it. */
+async function undoLast(): Promise<void> {
+  try {
+    const operation = lastOf(await queries.fetchQuery(operationsQuery(course.value)))
+    if (operation) undo.mutate(operation.id)
+  } catch (problem) {
+    sayProblem(problem)
+  }
 }
 
-useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everywhere', run: undoLast }])
+useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everywhere', run: () => void undoLast() }])
 </script>
 
 <template>
@@ -103,7 +110,7 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
     </div>
     <div v-if="last" class="undo">
       <span class="faint label">{{ last.label }}</span>
-      <ElButton size="small" :loading="undo.isPending.value" @click="undoLast">Undo</ElButton>
+      <ElButton size="small" :loading="undo.isPending.value" @click="undo.mutate(last.id)">Undo</ElButton>
     </div>
   </footer>
 </template>

@@ -10,6 +10,7 @@ const shown = defineModel<boolean>({ required: true })
 const old = ref('')
 const fresh = ref('')
 const again = ref('')
+const form = ref<HTMLFormElement>()
 const first = ref<HTMLInputElement>()
 const SHORTEST = 12
 const ready = computed(() => old.value && fresh.value.length >= SHORTEST && fresh.value === again.value)
@@ -21,12 +22,17 @@ const change = useMutation({
     shown.value = false
   },
 })
+
+/** The dialog takes its time to open: who is typing in one of its fields by then is left there. */
+function begin(): void {
+  if (!form.value?.contains(document.activeElement)) first.value?.focus()
+}
 const problem = computed(() => (change.error.value instanceof Problem ? change.error.value : undefined))
 </script>
 
 <template>
-  <ElDialog v-model="shown" title="Change the password" width="420px" @opened="first?.focus()">
-    <form id="password" class="fields" @submit.prevent="ready && change.mutate()">
+  <ElDialog v-model="shown" title="Change the password" width="420px" @opened="begin">
+    <form id="password" ref="form" class="fields" @submit.prevent="ready && change.mutate()">
       <label for="old">Password until now</label>
       <input id="old" ref="first" v-model="old" type="password" autocomplete="current-password" />
       <label for="fresh">New password, {{ SHORTEST }} characters or more</label>

@@ -20,6 +20,8 @@ const home = ref<HTMLElement>()
 const first = useQuery(
   computed(() => ({ ...itemPageQuery(props.course, props.filter, 0), placeholderData: keepPreviousData })),
 )
+/** The rows still shown are those of the list before: they can be looked at, and nothing can be done with them. */
+const passing = computed(() => first.isPlaceholderData.value)
 const total = computed(() => first.data.value?.total ?? 0)
 const virtual = useVirtualizer(
   computed(() => ({
@@ -58,7 +60,7 @@ function tick(event: MouseEvent | KeyboardEvent, id: number): void {
 async function step(by: number): Promise<void> {
   const place = [...rows.value.entries()].find(([, row]) => row.id === props.open)?.[0] ?? -1
   const next = rows.value.get(place + by)
-  if (!next) return
+  if (!next || passing.value) return
   emit('open', next.id)
   await nextTick()
   virtual.value.scrollToIndex(place + by)
@@ -68,7 +70,17 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
 
 <template>
   <ErrorState v-if="first.error.value" :error="first.error.value" />
-  <div v-else ref="home" class="list" role="grid" :aria-rowcount="total" aria-label="Items" tabindex="0">
+  <div
+    v-else
+    ref="home"
+    class="list"
+    role="grid"
+    :aria-rowcount="total"
+    aria-label="Items"
+    tabindex="0"
+    :aria-busy="passing"
+    :class="{ passing }"
+  >
     <p v-if="first.isPending.value" class="faint state">Loading…</p>
     <p v-else-if="!total" class="soft state">
       {{
@@ -77,7 +89,7 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
           : 'This pool is empty. Take items into it in Check.'
       }}
     </p>
-    <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
+    <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }" :inert="passing || undefined">
       <div
         v-for="row in shown"
         :key="row.index"
@@ -120,6 +132,12 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
 
 .state {
   padding: 24px;
+}
+
+/* Said only when it takes long enough to be noticed. */
+.passing {
+  opacity: 0.5;
+  transition: opacity 0.1s 0.25s;
 }
 
 .item {

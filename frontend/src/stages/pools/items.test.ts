@@ -56,6 +56,17 @@ it('steps from the open item to its neighbours, and not beyond the list', async 
   expect(view.emitted('open')).toEqual([[13], [11]])
 })
 
+it('lets nothing be done with the rows of the list before, until its own are there', async () => {
+  const { view } = await table()
+  await view.setProps({ filter: { query: '', type: '', pool: 6 } })
+  const list = view.find('[role=grid]')
+  expect([list.attributes('aria-busy'), view.find('.item').element.closest('[inert]') !== null]).toEqual(['true', true])
+  await (view.vm as unknown as { step: (by: number) => Promise<void> }).step(1)
+  expect(view.emitted('open')).toBeUndefined()
+  await flushPromises()
+  expect([list.attributes('aria-busy'), view.find('.item').element.closest('[inert]')]).toEqual(['false', null])
+})
+
 it('says why a list is empty, and that it cannot be had', async () => {
   const none = { total: 0, rows: [] }
   expect((await table({}, none)).view.text()).toContain('This pool is empty')
