@@ -44,16 +44,11 @@ def settled(entry, bank):
 @FAST
 @RELAXED
 @given(data=st.data())
-def test_what_a_format_carries_comes_back(entry, data):
-    carried_back(entry, data.draw(banks(entry.carries)))
-
-
-@FAST
-@RELAXED
-@given(data=st.data())
-def test_writing_is_deterministic_and_settles(entry, data):
+def test_what_a_format_carries_comes_back_and_settles(entry, data):
     """The same bank gives the same bytes, and what was read back is written as the same bytes again."""
-    settled(entry, data.draw(banks(entry.carries)))
+    bank = data.draw(banks(entry.carries))
+    carried_back(entry, bank)
+    settled(entry, bank)
 
 
 # Each example of these starts programs of their own.

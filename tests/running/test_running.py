@@ -23,6 +23,11 @@ def read(person: Person, n: object, name: str = "") -> int:
     return int(person.ended(person.paste(TEXT.format(n=n), name))["result"]["reading"])
 
 
+def all_ended(processes: list[psutil.Process]) -> bool:
+    """Whether none of them does anything any more; where nobody collects the dead, they stay on the list."""
+    return not [p for p in processes if p.is_running() and p.status() != psutil.STATUS_ZOMBIE]
+
+
 def at_once(count: int, call) -> list:
     with ThreadPoolExecutor(count) as threads:
         return list(threads.map(lambda _n: call(), range(count)))
@@ -114,8 +119,7 @@ def test_a_job_whose_worker_is_killed_is_dead_at_once_and_can_be_done_again(prog
     worker.kill()
     failed = until(lambda: (found := mara.job(job))["state"] == "failed" and found, 10)
     assert "cut off" in failed["problem"]["fact"]
-    psutil.wait_procs(readers, timeout=20)
-    assert not [p for p in readers if p.is_running() and p.status() != psutil.STATUS_ZOMBIE], "what reads outlived its worker"
+    until(lambda: all_ended(readers))
     until(lambda: mara.ok("GET", "/worker")["running"])
     mara.ok("POST", f"/jobs/{job}/retry", {})
     assert mara.ended(job)["result"]["items"] == 6_000
@@ -145,8 +149,7 @@ def test_after_a_kill_of_the_web_no_worker_and_no_reader_stays(tmp_path):
     assert len(everything) >= 4
     os.kill(program.server.pid, signal.SIGKILL)
     program.server.wait()
-    psutil.wait_procs(everything, timeout=20)
-    assert not [p for p in everything if p.is_running() and p.status() != psutil.STATUS_ZOMBIE]
+    until(lambda: all_ended(everything))
     program.start()
     try:
         assert Person(program, "mara").job(job)["state"] == "failed"

@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Any
+from unittest import mock
 
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import transaction
 from django.test import Client
+from django.test.client import ClientHandler
+from django.test.utils import override_settings
 
 from rogatum.web.courses.services import create_course
 
@@ -40,11 +47,16 @@ Answer: field capacity
 """
 
 
+# One for all clients: each of its own would look through all static files again.
+HANDLER = ClientHandler(enforce_csrf_checks=False)
+
+
 class Api:
     """A signed-in client; `get`, `post` and so on return (status, JSON)."""
 
     def __init__(self, user: User | None) -> None:
         self.client = Client(raise_request_exception=False)
+        self.client.handler = HANDLER
         if user is not None:
             self.client.force_login(user)
 
@@ -66,12 +78,18 @@ def upload(api: Api, course: int, name: str, data: bytes) -> int:
     return api.client.post(f"/api/courses/{course}/sources", files).status_code
 
 
-@pytest.fixture(autouse=True)
-def immediate_jobs(settings: Any, db: None, django_capture_on_commit_callbacks: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+@contextmanager
+def at_once() -> Iterator[None]:
     """Jobs run at once, within the test's transaction."""
-    settings.JOBS_IMMEDIATE = True
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    monkeypatch.setattr("django.db.transaction.on_commit", lambda function, *a, **k: function())
+    quick = override_settings(JOBS_IMMEDIATE=True, PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
+    with quick, mock.patch("django.db.transaction.on_commit", lambda function, *a, **k: function()):
+        yield
+
+
+@pytest.fixture(autouse=True)
+def immediate_jobs(db: None) -> Iterator[None]:
+    with at_once():
+        yield
 
 
 @pytest.fixture
@@ -94,15 +112,65 @@ def course(mara: User) -> int:
     return create_course(mara, "Soil Science 110").pk
 
 
+def read_paste(api: Api, course: int) -> int:
+    job = api.ok("post", f"/courses/{course}/sources/paste", {"text": TEXT, "name": "Paste", "expected": 5})
+    return api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+
+
+def taken(api: Api, course: int, reading: int) -> list[dict[str, Any]]:
+    api.ok("post", f"/readings/{reading}/take", {"which": "all"})
+    return api.ok("get", f"/courses/{course}/pools")
+
+
 @pytest.fixture
 def reading(api: Api, course: int) -> int:
     """A pasted test, read: five items, one of them with two keys."""
-    job = api.ok("post", f"/courses/{course}/sources/paste", {"text": TEXT, "name": "Paste", "expected": 5})
-    return api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+    return read_paste(api, course)
 
 
 @pytest.fixture
 def pools(api: Api, course: int, reading: int) -> list[dict[str, Any]]:
     """The paste taken into pools, the item with two keys included."""
-    api.ok("post", f"/readings/{reading}/take", {"which": "all"})
-    return api.ok("get", f"/courses/{course}/pools")
+    return taken(api, course, reading)
+
+
+@dataclass(frozen=True)
+class World:
+    """One of everything, all of it the owner's, as the numbers that paths need; and somebody who has nothing to do with it."""
+
+    owner: User
+    stranger: User
+    numbers: dict[str, Any]
+
+
+@pytest.fixture(scope="module")
+def world(django_db_setup: None, django_db_blocker: Any) -> Iterator[World]:
+    """Made once for the tests of a module; what each of them changes is rolled back to it."""
+    with django_db_blocker.unblock(), transaction.atomic():
+        with at_once():
+            owner, stranger = (User.objects.create_user(name, password="soil-and-water") for name in ("ines", "ola"))
+            made = World(owner, stranger, _one_of_everything(Api(owner), create_course(owner, "Soil Science 110").pk))
+        yield made
+        transaction.set_rollback(True)
+
+
+def _one_of_everything(api: Api, course: int) -> dict[str, Any]:
+    reading = read_paste(api, course)
+    pool = taken(api, course, reading)[0]["id"]
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    part = api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pool, "pick": 1})["parts"][0]["id"]
+    job = api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"})["id"]
+    return {
+        "course_id": course,
+        "source_id": api.ok("get", f"/courses/{course}/sources")[0]["id"],
+        "reading_id": reading,
+        "position": 1,
+        "pool_id": pool,
+        "item_id": api.ok("get", f"/courses/{course}/items")["rows"][-1]["id"],
+        "operation_id": api.ok("get", f"/courses/{course}/operations")[0]["id"],
+        "quiz_id": quiz,
+        "part_id": part,
+        "job_id": job,
+        "handoff_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],
+        "name": "0" * 64,
+    }

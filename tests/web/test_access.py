@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
+from django.test import Client
 
 from rogatum.web.api import api as ninja
 from rogatum.web.pools.models import Item, Pool
@@ -79,31 +80,6 @@ def paths():
     return sorted(set(found) | set(HIDDEN))
 
 
-@pytest.fixture
-def world(api, course, reading, pools):
-    """One of everything, all of it the owner's; returns the numbers that paths need."""
-    pool = pools[0]["id"]
-    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
-    part = api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pool, "pick": 1})["parts"][0]["id"]
-    job = api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"})["id"]
-    handoff = api.ok("get", f"/jobs/{job}")["result"]["handoff"]
-    item = Item.objects.last()
-    return {
-        "course_id": course,
-        "source_id": Source.objects.get().pk,
-        "reading_id": reading,
-        "position": 1,
-        "pool_id": pool,
-        "item_id": item.pk,
-        "operation_id": api.ok("get", f"/courses/{course}/operations")[0]["id"],
-        "quiz_id": quiz,
-        "part_id": part,
-        "job_id": job,
-        "handoff_id": handoff,
-        "name": "0" * 64,
-    }
-
-
 def filled(value, world):
     if isinstance(value, dict):
         return {key: filled(part, world) for key, part in value.items()}
@@ -120,13 +96,13 @@ def state():
 
 
 @pytest.mark.parametrize(("method", "path"), paths())
-def test_access(method, path, world, mara, tobin):
-    body = filled(BODIES.get((method, path)), world)
-    address = filled(path, world)
+def test_access(method, path, world):
+    body = filled(BODIES.get((method, path)), world.numbers)
+    address = filled(path, world.numbers)
     before = state()
     signed_out, _ = Api(None).call(method, address, body)
     assert signed_out == (200 if (method, path) == ("get", "/session") else 403 if (method, path) in OPEN else 401)
-    stranger, _ = Api(tobin).call(method, address, body)
+    stranger, _ = Api(world.stranger).call(method, address, body)
     if (method, path) in OPEN | PERSONAL:
         assert stranger in (200, 403)
     elif path.endswith("/sources") and method == "post":
@@ -134,25 +110,25 @@ def test_access(method, path, world, mara, tobin):
     else:
         assert stranger == 404
     assert state() == before, "a refusal changed something"
-    owner, answer = Api(mara).call(method, address, body)
+    owner, answer = Api(world.owner).call(method, address, body)
     assert owner == OWNER_STATUS.get((method, path), 200), answer
 
 
-def test_a_stranger_cannot_reach_in_from_a_course_of_their_own(world, tobin):
-    mine = Api(tobin)
+def test_a_stranger_cannot_reach_in_from_a_course_of_their_own(world):
+    mine, theirs = Api(world.stranger), world.numbers
     course = mine.ok("post", "/courses", {"name": "Field Methods 210"})["id"]
     quiz = mine.ok("post", f"/courses/{course}/quizzes", {"title": "Mine"})["id"]
-    assert mine.call("post", f"/quizzes/{quiz}/draws", {"pool": world["pool_id"], "pick": 1})[0] == 404
-    assert mine.call("post", f"/quizzes/{quiz}/items", {"items": [world["item_id"]]})[0] == 409
-    moved = {"selection": {"ids": [world["item_id"]]}, "pool": world["pool_id"]}
+    assert mine.call("post", f"/quizzes/{quiz}/draws", {"pool": theirs["pool_id"], "pick": 1})[0] == 404
+    assert mine.call("post", f"/quizzes/{quiz}/items", {"items": [theirs["item_id"]]})[0] == 409
+    moved = {"selection": {"ids": [theirs["item_id"]]}, "pool": theirs["pool_id"]}
     assert mine.call("post", f"/courses/{course}/items/move", moved)[0] == 404
-    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "quiz": world["quiz_id"]})[0] == 404
-    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "selection": {"ids": [world["item_id"]]}})[0] == 422
+    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "quiz": theirs["quiz_id"]})[0] == 404
+    assert mine.call("post", f"/courses/{course}/handoffs", {"format": "gift", "selection": {"ids": [theirs["item_id"]]}})[0] == 422
     assert mine.ok("get", f"/courses/{course}/items?query=particle")["total"] == 0
 
 
 def test_a_forged_request_is_refused(mara):
-    client = Api(mara).client
-    client.handler.enforce_csrf_checks = True
+    client = Client(enforce_csrf_checks=True)
+    client.force_login(mara)
     response = client.post("/api/courses", data='{"name": "x"}', content_type="application/json")
     assert response.status_code == 403 and response.json()["fact"]

@@ -9,8 +9,8 @@ from pydantic import BaseModel
 
 from rogatum.web.api import api as ninja
 from rogatum.web.bounds import In
-from tests.web.conftest import upload
-from tests.web.test_access import BODIES, filled, paths, world  # noqa: F401 - `world` is a fixture
+from tests.web.conftest import Api, upload
+from tests.web.test_access import BODIES, filled, paths
 
 RAW = [
     "1e999",
@@ -69,24 +69,25 @@ def body_paths():
 
 
 @pytest.mark.parametrize(("method", "path"), body_paths())
-def test_no_body_breaks_an_endpoint(method, path, world, api, settings):  # noqa: F811
+def test_no_body_breaks_an_endpoint(method, path, world, settings):
     settings.JOBS_IMMEDIATE = False  # what is asked for counts here, and not what comes of it
-    body = filled(BODIES.get((method, path), {}), world)
-    address = filled(path, world)
+    body = filled(BODIES.get((method, path), {}), world.numbers)
+    address, owner = filled(path, world.numbers), Api(world.owner)
     times = {"opens": "2020-01-01T00:00:00", "closes": "2020-01-02T00:00:00Z"}
     more = {"settings": times, "responses": {"1": "²" * 9}, "positions": [1], "expected": 1, "pool": 1, "version": "x"}
     for leaf in list(leaves({**body, **more}))[:14]:
         for raw in RAW:
-            answered(send(api, method, address, with_leaf({**body, **more}, leaf, raw)), method, path, leaf, raw[:40])
+            answered(send(owner, method, address, with_leaf({**body, **more}, leaf, raw)), method, path, leaf, raw[:40])
     for raw in ["", "{", "\x00", "nul", '{"a":1}{"b"', "[" * 100_000, '"' + "x" * 10, "\ufeff{}", b"\xff\xfe{}", DEEP]:
-        answered(send(api, method, address, raw), method, path, raw[:20])
+        answered(send(owner, method, address, raw), method, path, raw[:20])
 
 
 @pytest.mark.parametrize(("method", "path"), paths())
-def test_no_number_in_an_address_breaks_an_endpoint(method, path, world, api):  # noqa: F811
-    for name in [key for key in world if f"{{{key}}}" in path]:
+def test_no_number_in_an_address_breaks_an_endpoint(method, path, world):
+    client, numbers = Api(world.owner).client, world.numbers
+    for name in [key for key in numbers if f"{{{key}}}" in path]:
         for odd in [2**63, 10**30, -1, 0, "x", "1.5", "%00", "..", "%2e%2e", "²", "\u202e", "a" * 300, "%ff", "%ed%a0%80"]:
-            response = api.client.generic(method.upper(), f"/api{filled(path, world | {name: odd})}", "{}", "application/json")
+            response = client.generic(method.upper(), f"/api{filled(path, numbers | {name: odd})}", "{}", "application/json")
             assert 400 <= response.status_code < 500 or odd in ("..", "%2e%2e"), (odd, response.status_code)
 
 
