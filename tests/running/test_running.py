@@ -10,7 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import psutil
 
-from tests.running.program import Person, Program, until
+from tests.running.program import Person, until
 
 TEXT = "1. Which is finest{n}?\n*a. clay{n}\nb. sand\n\n2. Which gas{n}?\na. helium\n*b. oxygen{n}\n"
 
@@ -115,7 +115,7 @@ def test_a_job_whose_worker_is_killed_is_dead_at_once_and_can_be_done_again(prog
     job = mara.upload("killed.gift", long_source(6_000))
     until(lambda: mara.job(job)["state"] == "running")
     worker = program.worker()
-    readers = worker.children(recursive=True)
+    readers = until(lambda: len(found := worker.children(recursive=True)) >= 2 and found)
     worker.kill()
     failed = until(lambda: (found := mara.job(job))["state"] == "failed" and found, 10)
     assert "cut off" in failed["problem"]["fact"]
@@ -140,21 +140,16 @@ def test_a_stopped_worker_is_no_dead_one(program, mara):
     assert mara.ended(job)["state"] == "done"
 
 
-def test_after_a_kill_of_the_web_no_worker_and_no_reader_stays(tmp_path):
-    program = Program(tmp_path, ["mara"])
-    mara = Person(program, "mara")
+def test_after_a_kill_of_the_web_no_worker_and_no_reader_stays(program, mara):
     job = mara.upload("long.gift", long_source())
     until(lambda: mara.job(job)["state"] == "running")
+    until(lambda: len(program.processes()) >= 4)  # the web, the worker, what it forks from, and what reads
     everything = program.processes()
-    assert len(everything) >= 4
     os.kill(program.server.pid, signal.SIGKILL)
     program.server.wait()
     until(lambda: all_ended(everything))
     program.start()
-    try:
-        assert Person(program, "mara").job(job)["state"] == "failed"
-    finally:
-        program.stop()
+    assert Person(program, "mara").job(job)["state"] == "failed"
 
 
 def test_what_it_writes_is_its_users_alone(program, mara):

@@ -8,9 +8,10 @@ import io
 import pytest
 from django.db import OperationalError
 
+from rogatum import apart
 from rogatum.web.files import SOURCES, Store
 from rogatum.web.jobs.models import Job
-from rogatum.web.sources.models import Source
+from rogatum.web.sources.models import Reading, Source
 from tests.web.conftest import TEXT, Api, upload
 
 
@@ -81,6 +82,36 @@ def test_a_text_that_was_corrected_meanwhile_is_not_replaced(api, course, readin
     first = api.ok("put", f"/readings/{reading}/text", {"text": TEXT + "\n6. New?\nAnswer: True\n"})
     status, told = api.call("put", f"/readings/{reading}/text", {"text": TEXT})
     assert status == 412 and told["current"]["reading"] == first["reading"]
+
+
+def ask_anew(api, source):
+    api.ok("post", f"/sources/{source.pk}/read", {"expected": 9})
+
+
+def correct(_api, source):
+    Source.objects.filter(pk=source.pk).update(sha256=SOURCES.put(io.BytesIO(b"1. Corrected?\n*a. x\nb. y\n")).sha256)
+
+
+def delete(api, source):
+    api.ok("delete", f"/sources/{source.pk}")
+
+
+@pytest.mark.parametrize("meanwhile", [ask_anew, correct, delete])
+@pytest.mark.parametrize("text", [TEXT, "Answer key\n1. B\n2. A\n", "<questestinterop><item"], ids=["test", "keys", "broken"])
+def test_a_reading_that_comes_late_replaces_nothing(api, course, monkeypatch, meanwhile, text):
+    there, read = [], apart.read
+
+    def late(*words):
+        if not there:
+            there.append("begun")
+            meanwhile(api, Source.objects.get())
+            there.append([list(kind.objects.values_list()) for kind in (Source, Reading)])
+        return read(*words)
+
+    monkeypatch.setattr(apart, "read", late)
+    told = api.ok("get", f"/jobs/{api.ok('post', f'/courses/{course}/sources/paste', {'text': text})['id']}")
+    assert told["state"] == "failed" and told["seen"] and "no longer wanted" in told["problem"]["fact"]
+    assert [list(kind.objects.values_list()) for kind in (Source, Reading)] == there[1]
 
 
 # A full disk

@@ -133,8 +133,12 @@ def retry_job(user: Any, job_id: str) -> Job:
 def claim(lane: str) -> Job | None:
     """The next waiting job of a lane, now this process's; several that ask at once get different ones."""
     names = [name for name, entry in WORKS.items() if entry.lane == lane]
+    waiting = Job.objects.filter(state=Job.State.WAITING, work__in=names).order_by("created")
+    # Asked first without the lock on writing, which a worker that is stopped while it holds it would keep from everybody.
+    if not waiting.exists():
+        return None
     with transaction.atomic():
-        job = Job.objects.filter(state=Job.State.WAITING, work__in=names).order_by("created").first()
+        job = waiting.first()
         return _claimed(job) if job else None
 
 
@@ -161,7 +165,8 @@ def run(job: Job) -> Callable[[], None] | None:
     try:
         WORKS[job.work].run(job, AtWork(job))
     except NoLongerWanted:
-        return _failure(job, "This is no longer wanted: what it was for was deleted.", "")
+        # Whoever deleted or changed it knows: nothing that must be put away by hand.
+        return _failure(job, "This is no longer wanted: what it was for was deleted or changed in the meantime.", "", seen=True)
     except UnreadableSource as error:
         return _failure(job, f"{error.what}. {error.why}", error.way_out)
     except NotPossible as error:
@@ -180,12 +185,12 @@ def run(job: Job) -> Callable[[], None] | None:
     return None
 
 
-def _failure(job: Job, fact: str, way_out: str) -> Callable[[], None]:
+def _failure(job: Job, fact: str, way_out: str, seen: bool = False) -> Callable[[], None]:
     problem = {"fact": fact, "place": "", "way_out": way_out}
 
     def write() -> None:
         Job.objects.filter(pk=job.pk, state=Job.State.RUNNING, worker=job.worker).update(
-            state=Job.State.FAILED, problem=problem, finished=timezone.now()
+            state=Job.State.FAILED, problem=problem, seen=seen, finished=timezone.now()
         )
 
     return write

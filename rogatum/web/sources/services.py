@@ -120,17 +120,17 @@ def read_work(job: Job, at_work: AtWork) -> None:
     """Reads a source in full, apart, and only then stores the reading."""
     source = get_object_or_404(Source.objects.select_related("course"), pk=job.arguments["source"], course=job.course)
     at_work.progress(0, 1)
-    wanted = lambda: at_work.wanted() and Source.objects.filter(pk=source.pk).exists()  # noqa: E731
+    wanted = lambda: at_work.wanted() and _wanted(source, job)  # noqa: E731
     try:
         with _read(source, job.arguments.get("format"), at_work.progress, wanted) as read, at_work.finishing() as done:
-            reading = store_reading(_still_there(source), read)
+            reading = store_reading(_to_store(source, job), read)
             done({"source": source.pk, "reading": reading.pk, "items": len(read.bank.items)})
     except KeysAlone as alone:
         with at_work.finishing() as done:
-            Source.objects.filter(pk=source.pk).update(problem=_problem(source, alone) | {"keys": alone.count})
+            _set_problem(source, job, _problem(source, alone) | {"keys": alone.count})
             done({"source": source.pk, "keys": alone.count})  # read as what it is; it waits for its test
     except UnreadableSource as error:
-        Source.objects.filter(pk=source.pk).update(problem=_problem(source, error))
+        _set_problem(source, job, _problem(source, error))
         raise
 
 
@@ -138,12 +138,22 @@ def _problem(source: Source, error: UnreadableSource) -> dict[str, Any]:
     return {"fact": f"{error.what}. {error.why}", "place": source.name, "way_out": error.way_out}
 
 
-def _still_there(source: Source) -> Source:
-    """The source within the transaction that stores its reading. Raises NoLongerWanted where it was deleted meanwhile."""
-    found = Source.objects.select_related("course").filter(pk=source.pk).first()
-    if found is None:
+def _wanted(source: Source, job: Job) -> bool:
+    """Whether this reading is still the one to have: the source was not deleted, nor corrected, nor is it read anew."""
+    later = Job.objects.filter(course=job.course_id, work="read", arguments__source=source.pk, created__gt=job.created)
+    return Source.objects.filter(pk=source.pk, sha256=source.sha256).exists() and not later.exists()
+
+
+def _to_store(source: Source, job: Job) -> Source:
+    """The source as it is within the transaction that stores what was read of it. Raises NoLongerWanted."""
+    if not _wanted(source, job):
         raise NoLongerWanted
-    return found
+    return _row(source)
+
+
+def _set_problem(source: Source, job: Job, problem: dict[str, Any]) -> None:
+    with transaction.atomic():
+        Source.objects.filter(pk=_to_store(source, job).pk).update(problem=problem)
 
 
 def options_of(source: Source) -> ReadOptions:
