@@ -52,7 +52,7 @@ FRONT := $(shell find frontend/src frontend/public -type f -not -name schema.ts 
 # The machine has two cores: what needs one goes beside what needs the other, and the browser's tests beside the core's.
 test: .stamps/dev .stamps/frontend .stamps/chromium
 	$(MAKE) --no-print-directory --output-sync -j2 front-test lint
-	$(PY) -m pytest -n 3 --dist loadfile
+	$(PY) -m pytest -n 2 --dist loadfile
 
 lint: .stamps/dev
 	.venv/bin/ruff check .

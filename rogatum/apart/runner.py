@@ -190,7 +190,7 @@ def _within_bounds(task: str, request: dict[str, Any], bounds: Bounds, theirs: C
         say({"keys": {"name": request.get("name", ""), "lines": alone.lines, "count": alone.count}})
     except UnreadableSource as error:
         say({"unreadable": {"what": error.what, "why": error.why, "way_out": error.way_out}})
-    except MemoryError:
+    except (MemoryError, SystemError):
         say({"memory": True})
     except OSError as error:
         full = error.errno in (errno.EFBIG, errno.ENOSPC, errno.EDQUOT)

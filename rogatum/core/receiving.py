@@ -53,6 +53,8 @@ def _damage_told(name: str) -> Iterator[None]:
         yield
     except (RogatumError, MemoryError):
         raise
+    except SystemError as error:  # how the interpreter itself fails where it gets no memory in the midst of a call
+        raise MemoryError from error
     except RecursionError:
         raise UnreadableSource(
             f"{name} is a file whose parts lie too deep within each other",

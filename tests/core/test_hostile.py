@@ -39,9 +39,9 @@ def test_external_entities_are_not_fetched(tmp_path):
 def test_entity_bombs_do_not_swell():
     layers = "".join(f'<!ENTITY l{n} "{f"&l{n - 1};" * 10}">' for n in range(1, 12))
     text = f'<!DOCTYPE q [<!ENTITY l0 "lol">{layers}<!ENTITY x "&l11;">]>' + GOOD
-    started = time.monotonic()
+    started = time.process_time()
     assert len(read_source(("x.xml", text.encode())).bank.items[0].stem) < 100
-    assert time.monotonic() - started < 5
+    assert time.process_time() - started < 5
 
 
 @pytest.mark.parametrize("name", ["../up.xml", "a/../../up.xml", "/etc/up.xml", "C:/up.xml", "..\\up.xml"])

@@ -117,7 +117,7 @@ def test_a_job_whose_worker_is_killed_is_dead_at_once_and_can_be_done_again(prog
     worker = program.worker()
     readers = until(lambda: len(found := worker.children(recursive=True)) >= 2 and found)
     worker.kill()
-    failed = until(lambda: (found := mara.job(job))["state"] == "failed" and found, 10)
+    failed = until(lambda: (found := mara.job(job))["state"] == "failed" and found)
     assert "cut off" in failed["problem"]["fact"]
     until(lambda: all_ended(readers))
     until(lambda: mara.ok("GET", "/worker")["running"])
