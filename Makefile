@@ -49,10 +49,10 @@ FRONT := $(shell find frontend/src frontend/public -type f -not -name schema.ts 
 	  else echo "The browser tests need Debian's Chromium: sudo apt-get install chromium"; exit 1; fi; fi
 	@mkdir -p .stamps && touch $@
 
-# The machine has two cores: what needs one goes beside what needs the other, and the browser's tests beside the core's.
+# The machine has two cores: what needs one goes beside what needs the other (tests/conftest.py shares the tests out).
 test: .stamps/dev .stamps/frontend .stamps/chromium
 	$(MAKE) --no-print-directory --output-sync -j2 front-test lint
-	$(PY) -m pytest -n 2 --dist loadfile
+	$(PY) -m pytest -n 2 --dist loadscope
 
 lint: .stamps/dev
 	.venv/bin/ruff check .

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import fcntl
 import os
-import shutil
 import socket
 import subprocess
 import sys
@@ -31,31 +29,15 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _environment(data: Path) -> dict[str, str]:
-    environment = os.environ | {"ROGATUM_DATA": str(data), "ROGATUM_DEMO": "1"}
-    environment.pop("ROGATUM_JOBS", None)
-    return environment
-
-
 @pytest.fixture(scope="session")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A data folder with the demo course: made by the first of the processes that test, copied by the others."""
-    own = tmp_path_factory.getbasetemp() / "demo"
-    made = tmp_path_factory.getbasetemp().parent / "demo-of-all" if "PYTEST_XDIST_WORKER" in os.environ else own
-    with (made.parent / "demo.lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not made.exists():
-            for words in (["rogatum.web", "migrate", "-v", "0"], ["rogatum.demo"]):
-                subprocess.run([sys.executable, "-m", *words], cwd=ROOT, env=_environment(made), check=True)
-    return own if own == made else Path(shutil.copytree(made, own))
-
-
-@pytest.fixture(scope="session")
-def address(demo: Path) -> Iterator[str]:
+def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The address of a running program with the demo course."""
+    environment = os.environ | {"ROGATUM_DATA": str(tmp_path_factory.mktemp("data")), "ROGATUM_DEMO": "1"}
+    environment.pop("ROGATUM_JOBS", None)
+    for words in (["rogatum.web", "migrate", "-v", "0"], ["rogatum.demo"]):
+        subprocess.run([sys.executable, "-m", *words], cwd=ROOT, env=environment, check=True)
     port = _free_port()
-    words = [sys.executable, "-m", "rogatum.web", "serve", "--port", str(port)]
-    server = subprocess.Popen(words, cwd=ROOT, env=_environment(demo))
+    server = subprocess.Popen([sys.executable, "-m", "rogatum.web", "serve", "--port", str(port)], cwd=ROOT, env=environment)
     home = f"http://127.0.0.1:{port}"
     try:
         _wait_for(home, server)
