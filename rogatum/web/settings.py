@@ -139,5 +139,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    # Who signed in, who was refused and who changed a password is kept whatever the level.
+    "loggers": {"rogatum.web.accounts": {"level": "INFO"}},
     "root": {"handlers": ["console"], "level": os.environ.get("ROGATUM_LOG", "WARNING")},
 }

@@ -84,6 +84,17 @@ def test_another_site_cannot_sign_anybody_in(mara):
     assert client.post("/api/session", GOOD, "application/json", headers={"X-CSRFToken": token}).status_code == 200
 
 
+def test_who_gets_in_and_who_does_not_is_logged_without_what_may_be_a_password(mara, caplog):
+    for name, password in (("mara", "soil-and-water"), ("mara", "wrong"), ("my-secret-by-mistake", "x")):
+        Api(None).call("post", "/session", {"name": name, "password": password})
+    said = [record.getMessage() for record in caplog.records if record.name.startswith("rogatum.web.accounts")]
+    assert said == [
+        "'mara' signed in from 127.0.0.1",
+        "'mara' was refused from 127.0.0.1",
+        "an unknown name was refused from 127.0.0.1",
+    ]
+
+
 def test_a_session_that_was_there_before_is_not_the_one_after(mara):
     api = Api(None)
     session = api.client.session

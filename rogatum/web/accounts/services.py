@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+import logging
+
 from django.contrib.auth import authenticate, login, update_session_auth_hash
 from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 
-from rogatum.web.accounts.throttling import note_failure, note_success, refuse_too_many, turn_to_hash
+from rogatum.web.accounts.throttling import address, note_failure, note_success, refuse_too_many, turn_to_hash
 from rogatum.web.errors import NotPossible
+
+log = logging.getLogger(__name__)
 
 
 def sign_in(request: HttpRequest, name: str, password: str) -> None:
     """Signs in under a new session. Raises NotPossible."""
     user = _checked(request, name, password, "This name and password do not belong together.", "Check both and try again.")
     login(request, user)
+    log.info("%r signed in from %s", user.get_username(), address(request))
 
 
 def change_password(request: HttpRequest, user: User, old: str, new: str) -> None:
@@ -29,6 +34,7 @@ def change_password(request: HttpRequest, user: User, old: str, new: str) -> Non
         user.set_password(new)
     user.save(update_fields=["password"])
     update_session_auth_hash(request, user)
+    log.info("%r changed the password from %s", user.get_username(), address(request))
 
 
 def _checked(request: HttpRequest, name: str, password: str, fact: str, way_out: str) -> User:
@@ -37,6 +43,9 @@ def _checked(request: HttpRequest, name: str, password: str, fact: str, way_out:
         user = authenticate(request, username=name, password=password)
     if not isinstance(user, User):
         note_failure(request, name)
+        # A name that is none of ours may be a password in the wrong field: it does not go into a log.
+        known = repr(name) if User.objects.filter(username=name).exists() else "an unknown name"
+        log.warning("%s was refused from %s", known, address(request))
         raise NotPossible(fact, way_out, status=403)
     note_success(name)
     return user

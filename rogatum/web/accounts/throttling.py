@@ -30,7 +30,7 @@ def _account(name: str) -> str:
     return name.strip().casefold()[:150]
 
 
-def _address(request: HttpRequest) -> str:
+def address(request: HttpRequest) -> str:
     """The other side's address as the server knows it; a header counts only where a trusted proxy was named at the start."""
     return str(request.META.get("REMOTE_ADDR") or "")[:64]
 
@@ -39,7 +39,7 @@ def refuse_too_many(request: HttpRequest, name: str) -> None:
     """Raises NotPossible (429) where an account or an address failed too often of late. Nothing is hashed for it."""
     recent = FailedSignIn.objects.filter(at__gt=timezone.now() - WINDOW)
     of_account = recent.filter(account=_account(name)).count()
-    of_address = recent.filter(address=_address(request)).count()
+    of_address = recent.filter(address=address(request)).count()
     if of_account >= MOST_OF_AN_ACCOUNT or of_address >= MOST_OF_AN_ADDRESS:
         minutes = int(WINDOW.total_seconds() // 60)
         raise NotPossible("There were too many tries that failed.", f"Wait {minutes} minutes, and try again.", status=429)
@@ -48,7 +48,7 @@ def refuse_too_many(request: HttpRequest, name: str) -> None:
 def note_failure(request: HttpRequest, name: str) -> None:
     now = timezone.now()
     FailedSignIn.objects.filter(at__lt=now - WINDOW).delete()
-    FailedSignIn.objects.create(account=_account(name), address=_address(request), at=now)
+    FailedSignIn.objects.create(account=_account(name), address=address(request), at=now)
 
 
 def note_success(name: str) -> None:
