@@ -13,7 +13,8 @@ import type { usePools } from './usePools'
 
 const chosen = defineModel<Chosen>({ required: true })
 const props = defineProps<{
-  total: number
+  /** How many match; not known while they are being asked for. */
+  total: number | undefined
   selection: Schemas['Selection']
   pools: ReturnType<typeof usePools>
   course: number
@@ -24,7 +25,8 @@ const asking = ref<'move' | 'points' | 'quiz' | 'delete'>()
 const target = ref<number>()
 const points = ref('1')
 const any = computed(() => chosen.value.all || chosen.value.ids.length > 0)
-const said = computed(() => words(chosen.value, props.total))
+const said = computed(() => words(chosen.value, props.total ?? 0))
+const count = computed(() => props.total?.toLocaleString('en') ?? '…')
 const { data: quizzes } = useQuery(
   computed(() => ({ ...quizzesQuery(props.course), enabled: asking.value === 'quiz' })),
 )
@@ -80,14 +82,14 @@ useShortcuts([
       <button type="button" class="link-button" @click="ask('delete')">Delete</button>
       <span class="grow" />
       <button v-if="!chosen.all" type="button" class="link-button" @click="chosen = { ids: [], all: true }">
-        Select all {{ total.toLocaleString('en') }} that match
+        Select all {{ count }} that match
       </button>
       <button type="button" class="link-button" @click="chosen = NONE">Select none</button>
     </template>
     <template v-else>
       <span class="faint">Nothing selected</span>
       <button type="button" class="link-button" :disabled="!total" @click="chosen = { ids: [], all: true }">
-        Select all {{ total.toLocaleString('en') }} that match <kbd>a</kbd>
+        Select all {{ count }} that match <kbd>a</kbd>
       </button>
     </template>
     <ElDialog

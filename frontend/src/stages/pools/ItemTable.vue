@@ -14,7 +14,7 @@ const ROW = 34
 
 const props = defineProps<{ course: number; filter: ItemFilter; open: number; narrow?: boolean }>()
 const chosen = defineModel<Chosen>({ required: true })
-const emit = defineEmits<{ open: [number]; total: [number] }>()
+const emit = defineEmits<{ open: [number]; total: [number | undefined] }>()
 const home = ref<HTMLElement>()
 
 const first = useQuery(
@@ -47,7 +47,8 @@ const rows = computed(() => {
 })
 const order = computed(() => [...rows.value.entries()].sort((a, b) => a[0] - b[0]).map(([, row]) => row.id))
 
-watch(total, (count) => emit('total', count), { immediate: true })
+// How many match is not known while the rows of the list before are shown.
+watch([total, passing], () => emit('total', passing.value ? undefined : total.value), { immediate: true })
 watch(
   () => props.filter,
   () => home.value?.scrollTo({ top: 0 }),

@@ -29,7 +29,7 @@ const filter = computed<ItemFilter>(() => ({
   type: String(route.query.type ?? ''),
 }))
 const chosen = ref<Chosen>(NONE)
-const total = ref(0)
+const total = ref<number>()
 const table = ref<InstanceType<typeof ItemTable>>()
 const search = ref(String(route.query.q ?? ''))
 const searchField = ref<{ focus: () => void }>()
@@ -52,12 +52,15 @@ const selection = computed(() => ({
   query: filter.value.query,
   type: filter.value.type,
 }))
+function selectAll(): void {
+  if (total.value) chosen.value = { ids: [], all: true }
+}
 const group = 'Pools'
 useShortcuts([
   { keys: 'ArrowDown', label: 'Next item', group, run: () => void table.value?.step(1) },
   { keys: 'ArrowUp', label: 'Item before', group, run: () => void table.value?.step(-1) },
   { keys: 'Space', label: 'Select the open item', group, run: () => void table.value?.toggleOpen() },
-  { keys: 'a', label: 'Select all that match', group, run: () => (chosen.value = { ids: [], all: true }) },
+  { keys: 'a', label: 'Select all that match', group, run: selectAll },
   { keys: 'f', label: 'Filter by words', group, run: () => searchField.value?.focus() },
 ])
 </script>
@@ -83,7 +86,7 @@ useShortcuts([
     <section class="middle">
       <header class="filters">
         <h1>{{ here?.name ?? 'All items' }}</h1>
-        <span class="soft">{{ items(total) }}</span>
+        <span class="soft">{{ total === undefined ? '…' : items(total) }}</span>
         <span class="grow" />
         <ElInput
           ref="searchField"

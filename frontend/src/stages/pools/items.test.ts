@@ -61,10 +61,12 @@ it('lets nothing be done with the rows of the list before, until its own are the
   await view.setProps({ filter: { query: '', type: '', pool: 6 } })
   const list = view.find('[role=grid]')
   expect([list.attributes('aria-busy'), view.find('.item').element.closest('[inert]') !== null]).toEqual(['true', true])
+  expect(view.emitted('total')?.at(-1)).toEqual([undefined])
   await (view.vm as unknown as { step: (by: number) => Promise<void> }).step(1)
   expect(view.emitted('open')).toBeUndefined()
   await flushPromises()
   expect([list.attributes('aria-busy'), view.find('.item').element.closest('[inert]')]).toEqual(['false', null])
+  expect(view.emitted('total')?.at(-1)).toEqual([3])
 })
 
 it('says why a list is empty, and that it cannot be had', async () => {
