@@ -20,9 +20,8 @@ from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MIS
 from rogatum.core.item_parts import contents
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
 from rogatum.core.rewriting import NOT_CONTENT
+from rogatum.core.spaces import NO_CHARACTERS
 
-# What XML 1.0 (section 2.2) has no place for: controls, lone surrogates, and two code points that are no characters.
-_NO_CHARACTERS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
 _TAGS = TEXT_TAGS | MATH_TAGS
 _SOURCES = frozenset({"img", "audio", "video"})
 _LINK = re.compile(r"(?:https?:|mailto:|#)", re.I)
@@ -39,10 +38,10 @@ class Gate:
 
     def text(self, text: str) -> str:
         """A text without characters that nothing can hold."""
-        if _NO_CHARACTERS.search(text) is None:
+        if NO_CHARACTERS.search(text) is None:
             return text
         self.characters = True
-        return _NO_CHARACTERS.sub("", text)
+        return NO_CHARACTERS.sub("", text)
 
     def content(self, content: str) -> str:
         """Content that is well-formed, of the subset, and shows nothing but the bank's own media."""

@@ -146,3 +146,19 @@ def test_a_mutated_file_gives_a_bank_or_a_refusal(cut, junk, more):
             read_source(("x.xml", data))
         except UnreadableSource as refusal:
             assert refusal.what and refusal.way_out
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16"])
+def test_characters_that_are_none_go_from_markup_as_from_text(encoding):
+    """The XML library takes them in names of namespaces, and fails on its own names then."""
+    root = '<questestinterop xmlns="http://www.ims\ufffeglobal.org/x">'
+    test = f'<?xml version="1.0" encoding="{encoding}"?>{root}{ITEM.format(chr(0xFFFF))}</questestinterop>'
+    bank = read_source(("x.xml", test.encode(encoding))).bank
+    assert [item.stem for item in bank.items] == ["Stem"]
+    assert "characters-removed" in [finding.code for finding in bank.findings]
+
+
+def test_characters_that_are_none_go_from_a_web_page():
+    bank = read_source(("x.html", "<h1>T</h1><o\ufffep>1. Which?</o\ufffep><p>*a. x</p><p>b. y</p>".encode())).bank
+    assert [choice.content for item in bank.items for choice in item.choices] == ["x", "y"]
+    assert "characters-removed" in [finding.code for finding in bank.findings]

@@ -10,8 +10,9 @@ from dataclasses import dataclass, field
 from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
+from rogatum.core.findings import BROKEN_XML, CHARACTERS_REMOVED, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
 from rogatum.core.sources.text import decode_text
+from rogatum.core.spaces import NO_CHARACTERS
 
 _DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*+)?>", re.S)
 _ENTITY = re.compile(r"&([A-Za-z][A-Za-z0-9]*);")
@@ -63,7 +64,7 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
     except etree.XMLSyntaxError as error:
         return _second_try(data, name, findings, error.msg or "")
     if not _is_text(data):
-        # The library lets bytes through that are no UTF-8, and fails on them when they are asked for.
+        # The library lets bytes through that are no UTF-8, and characters that are none, and fails when they are asked for.
         return _second_try(data, name, findings, "it is not the UTF-8 that it says")
     if _BRACES.search(data):
         _rename_ruins(root)
@@ -71,13 +72,16 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
 
 
 def _is_text(data: bytes) -> bool:
+    """Whether bytes that the library took are of their encoding, and hold nothing but characters."""
     if _DECLARED.search(data[:200]) and not _DECLARED_UTF8.search(data[:200]):
-        return True
+        return not NO_CHARACTERS.search(_declared_text(data))
     try:
-        data.decode("utf-8")
+        text = data.decode("utf-8")
     except UnicodeDecodeError:
-        return data.startswith((codecs.BOM_UTF16_BE, codecs.BOM_UTF16_LE)) or b"\x00" in data[:64]
-    return True
+        if not (data.startswith((codecs.BOM_UTF16_BE, codecs.BOM_UTF16_LE)) or b"\x00" in data[:64]):
+            return False
+        text = decode_text(data, "")[0]
+    return not NO_CHARACTERS.search(text)
 
 
 def _root(data: bytes, with_parser: etree.XMLParser) -> etree._Element:
@@ -91,11 +95,16 @@ def _second_try(data: bytes, name: str, findings: list[Finding], why: str) -> Xm
     """Mends undeclared character names and wrong encodings; else reads what stands before the break."""
     text, decoding = decode_text(data, name) if not _DECLARED.search(data[:200]) else (_declared_text(data), [])
     text = re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip("\ufeff \n\t"))
+    if NO_CHARACTERS.search(text):
+        text = NO_CHARACTERS.sub("", text)
+        decoding = [*decoding, CHARACTERS_REMOVED.at(name)]
     names = (set(_ENTITY.findall(text)) - _BUILT_IN) & html.entities.name2codepoint.keys()
     mended = _REFERENCE.sub(_possible, _ENTITY.sub(_character, text))
     body = mended.encode("utf-8", "replace")
     try:
         root = _root(body, parser())
+        if _BRACES.search(body):
+            _rename_ruins(root)
         if names:
             findings.append(ENTITIES_REPLACED.at(name, names=", ".join(sorted(names)[:6])))
         return XmlDocument(root, name, [*findings, *decoding])
