@@ -51,10 +51,8 @@ def _damage_told(name: str) -> Iterator[None]:
     """
     try:
         yield
-    except (RogatumError, MemoryError):
+    except (RogatumError, MemoryError, SystemError):  # the last is how the interpreter fails without memory in the midst of a call
         raise
-    except SystemError as error:  # how the interpreter itself fails where it gets no memory in the midst of a call
-        raise MemoryError from error
     except RecursionError:
         raise UnreadableSource(
             f"{name} is a file whose parts lie too deep within each other",

@@ -5,7 +5,8 @@ from __future__ import annotations
 import codecs
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import ENCODING_GUESSED, Finding
+from rogatum.core.findings import CHARACTERS_REMOVED, ENCODING_GUESSED, Finding
+from rogatum.core.spaces import NO_CHARACTERS
 
 BOMS = (
     (codecs.BOM_UTF8, "utf-8-sig"),
@@ -30,6 +31,13 @@ KINDS = (
     (b"\x7fELF", "a program", "Drop the document that holds the questions."),
     (b"MZ", "a program", "Drop the document that holds the questions."),
 )
+
+
+def sound_text(text: str, name: str) -> tuple[str, list[Finding]]:
+    """A text without characters that nothing can hold, and the finding that says so where there were any."""
+    if NO_CHARACTERS.search(text) is None:
+        return text, []
+    return NO_CHARACTERS.sub("", text), [CHARACTERS_REMOVED.at(name)]
 
 
 def kind_of_bytes(head: bytes) -> tuple[str, str] | None:

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import BROKEN_XML, CHARACTERS_REMOVED, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
-from rogatum.core.sources.text import decode_text
+from rogatum.core.findings import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED, Finding
+from rogatum.core.sources.text import decode_text, sound_text
 from rogatum.core.spaces import NO_CHARACTERS
 
 _DOCTYPE = re.compile(rb"<!DOCTYPE[^\[>]*(\[.*?\]\s*+)?>", re.S)
@@ -95,9 +95,8 @@ def _second_try(data: bytes, name: str, findings: list[Finding], why: str) -> Xm
     """Mends undeclared character names and wrong encodings; else reads what stands before the break."""
     text, decoding = decode_text(data, name) if not _DECLARED.search(data[:200]) else (_declared_text(data), [])
     text = re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip("\ufeff \n\t"))
-    if NO_CHARACTERS.search(text):
-        text = NO_CHARACTERS.sub("", text)
-        decoding = [*decoding, CHARACTERS_REMOVED.at(name)]
+    text, removed = sound_text(text, name)
+    decoding = [*decoding, *removed]
     names = (set(_ENTITY.findall(text)) - _BUILT_IN) & html.entities.name2codepoint.keys()
     mended = _REFERENCE.sub(_possible, _ENTITY.sub(_character, text))
     body = mended.encode("utf-8", "replace")

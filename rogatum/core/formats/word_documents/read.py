@@ -15,7 +15,6 @@ from lxml.html import defs
 from rogatum.core.content import MATH_TAGS, escape
 from rogatum.core.documents import Line
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import CHARACTERS_REMOVED
 from rogatum.core.formats import pandoc
 from rogatum.core.formats.base import BankBuilder, Reading
 from rogatum.core.formats.document_items import fill
@@ -31,7 +30,7 @@ from rogatum.core.formats.word_documents.coloured import (
 )
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.sources import DAMAGE, SourceTree, decode_text
-from rogatum.core.spaces import NO_CHARACTERS
+from rogatum.core.sources.text import sound_text
 
 _FONT = re.compile(r"<font\b([^<>]*)>((?:(?!<font\b).)*?)</font>", re.I | re.S)
 _COLOUR = re.compile(r"""\bcolor\s*=\s*["']?([#\w]+)""", re.I)
@@ -120,9 +119,8 @@ def read_html(tree: SourceTree) -> Reading:
     text = _FONT.sub(_coloured_font, re.sub(r"<(script|style)\b(?:(?!<\1\b).)*?</\1>", "", text, flags=re.I | re.S))
     finder = MediaFinder(tree, builder)
     kind = "html+tex_math_single_backslash+tex_math_dollars"
-    if NO_CHARACTERS.search(text):
-        text = NO_CHARACTERS.sub("", text)
-        builder.bank.findings.append(CHARACTERS_REMOVED.at(file.name))
+    text, removed = sound_text(text, file.name)
+    builder.bank.findings += removed
     page = _well_nested(text)
     return _finished(tree, builder, _lines(pandoc.tree_of(page, kind, tree.name)), finder.resolver(file.path, "", None))
 
