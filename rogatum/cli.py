@@ -12,7 +12,7 @@ from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats import FORMATS
-from rogatum.core.formats.base import Copy, WriteOptions
+from rogatum.core.formats.shared.base import Copy, WriteOptions
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import ReadOptions
 

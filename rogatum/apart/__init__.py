@@ -13,7 +13,7 @@ from typing import BinaryIO
 from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run, warm_up
 from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import Reading
-from rogatum.core.formats.base import ColumnView, ViewLine, WriteOptions
+from rogatum.core.formats.shared.base import ColumnView, ViewLine, WriteOptions
 from rogatum.core.items import Bank, Media
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions

@@ -11,7 +11,7 @@ from typing import Any, BinaryIO
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
-from rogatum.core.formats.base import WriteOptions
+from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank, Media
 from rogatum.core.preview import preview_text
 from rogatum.core.receiving import read_keys, read_source

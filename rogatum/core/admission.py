@@ -14,12 +14,12 @@ from dataclasses import dataclass, field
 from lxml import etree
 from pydantic import BaseModel
 
-from rogatum.core.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
-from rogatum.core.content import escape as as_content
 from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING, Finding
-from rogatum.core.item_parts import contents
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
-from rogatum.core.rewriting import NOT_CONTENT
+from rogatum.core.items.changes import NOT_CONTENT
+from rogatum.core.items.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
+from rogatum.core.items.content import escape as as_content
+from rogatum.core.items.parts import content_fields
 from rogatum.core.spaces import NO_CHARACTERS
 
 _TAGS = TEXT_TAGS | MATH_TAGS
@@ -95,7 +95,7 @@ _MISSING = re.compile(r'<(?:img|audio|video)\b(?![^<>]*\ssrc=)[^<>]*\stitle="Mis
 
 def missing_media(item: Item, where: str = "") -> list[Finding]:
     """What an item names and the gate did not find, as findings: for items that are kept, long after their source was read."""
-    names = dict.fromkeys(name for content in contents(item) for name in _MISSING.findall(content))
+    names = dict.fromkeys(name for content in content_fields(item) for name in _MISSING.findall(content))
     return [MEDIA_MISSING.at(where, item.id, name=name[:120]) for name in names]
 
 

@@ -8,7 +8,7 @@ from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
-from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, MultipleChoice, MultipleResponse
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
@@ -54,7 +54,7 @@ def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) 
     assert entry.write is not None
     if options.copy not in entry.copies or options.versions > entry.most_versions:
         raise UnreadableSource(entry.label, "It is not written so.", f"Choose one of: {', '.join(entry.copies)}.")
-    return entry.write_copy(bank, media, options) if entry.write_copy else entry.write(bank, media)
+    return entry.write(bank, media, options)
 
 
 def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY) -> Export:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from rogatum.core.content import with_refs
 from rogatum.core.formats import Reading, format_named
-from rogatum.core.formats.base import BankBuilder
+from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.items import Item
-from rogatum.core.rewriting import map_content
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.content import with_refs
 from rogatum.core.sources import shortest_name
 
 

@@ -15,7 +15,7 @@ from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
 from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
-from rogatum.core.formats.base import BankBuilder
+from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.merging import merged
 from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
 from rogatum.core.sources.bounds import check_size

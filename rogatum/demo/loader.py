@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
 from rogatum.standins.generator import chapters_archive
 from rogatum.web.accounts.api import DEMO_ACCOUNTS
 from rogatum.web.courses.models import Course

@@ -6,7 +6,6 @@ import string
 
 from hypothesis import strategies as st
 
-from rogatum.core.content import blank_marker, escape, formula_from_tex
 from rogatum.core.formats import Carries
 from rogatum.core.items import (
     Bank,
@@ -31,6 +30,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import blank_marker, escape, formula_from_tex
 
 # Signs that mean something in one format or another are well represented.
 # Words are drawn whole, since most of the time of a property went into drawing their letters; those that mean nothing differ enough.

@@ -12,10 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rogatum.core.admission import Gate, admit_item
-from rogatum.core.content import media_refs, tree_of
 from rogatum.core.exporting import export_bank
-from rogatum.core.formats import pandoc, writable_formats
+from rogatum.core.formats import writable_formats
+from rogatum.core.formats.shared import pandoc
 from rogatum.core.items import Bank, Essay, Preserved, TrueFalse
+from rogatum.core.items.content import media_refs, tree_of
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox, SourceFile
 

@@ -9,7 +9,7 @@ import zipfile
 import pytest
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
 from rogatum.core.receiving import read_source
 from tests.core.plain import key_of
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from rogatum.core import content as c
+from rogatum.core.items import content as c
 
 CANONICAL = {
     "plain text": ("5 < 6 & 7", "5 &lt; 6 &amp; 7"),

@@ -8,7 +8,7 @@ from rogatum.cli import main
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
-from rogatum.core.formats.base import WriteOptions
+from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank, Choice, MultipleChoice
 from rogatum.core.quizzes.versions import version_of
 from rogatum.core.receiving import read_source

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import pytest
 
-from rogatum.core.content import plain_text
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
+from rogatum.core.items.content import plain_text
 from rogatum.core.receiving import read_source
 
 

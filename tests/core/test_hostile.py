@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rogatum.core.content import rich
 from rogatum.core.errors import UnreadableSource
+from rogatum.core.items.content import rich
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import Limits, open_bytes
 

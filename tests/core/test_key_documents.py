@@ -10,7 +10,7 @@ import pytest
 
 from rogatum.cli import main
 from rogatum.core.errors import KeysAlone
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
 from rogatum.core.receiving import read_keys, read_source
 from tests.core.plain import key_of
 

@@ -12,10 +12,10 @@ import pytest
 
 from rogatum.cli import formats_table, main
 from rogatum.core.checks import REPAIRS, apply_repair, check_item
-from rogatum.core.content import formula_from_tex
 from rogatum.core.fidelity import compare
 from rogatum.core.findings import CATALOGUE
 from rogatum.core.items import Bank, Choice, FillIn, Media, MultipleChoice, MultipleResponse, PoolEntry, TextAnswer, TrueFalse
+from rogatum.core.items.content import formula_from_tex
 from rogatum.core.pools import DuplicateIndex, digest, name_pools
 from rogatum.core.pools.duplicates import text_of
 

@@ -6,10 +6,10 @@ import re
 
 import pytest
 
-from rogatum.core.content import formula_from_tex
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.items import Bank, Choice, ChoiceBlank, Cloze, Essay, Information, MultipleChoice, Preserved, Stimulus
+from rogatum.core.items.content import formula_from_tex
 from rogatum.core.sources import MediaBox
 
 PNG = bytes.fromhex(

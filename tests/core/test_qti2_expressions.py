@@ -9,12 +9,12 @@ import pytest
 from lxml import etree
 
 from rogatum.core.accounting import Account, XmlClaims
-from rogatum.core.formats.fitting import text_that_fits
 from rogatum.core.formats.qti2.declarations import read_outcome, read_response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared, Scope
 from rogatum.core.formats.qti2.geometry import inside
 from rogatum.core.formats.qti2.operators import OPERATORS
 from rogatum.core.formats.qti2.values import value_of
+from rogatum.core.formats.shared.fitting_text import text_that_fits
 
 
 def compiler(*declarations: str) -> Compiler:

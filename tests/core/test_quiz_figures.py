@@ -21,8 +21,8 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.key import key_words
 from rogatum.core.quizzes.figures import Candidate, PartFacts, draw_figures, figures_of
-from rogatum.core.quizzes.key_words import key_words
 
 
 def items(first: int, last: int, points: float | None = 1, type_: str = "multiple_choice", *outcomes: str) -> tuple[Candidate, ...]:

@@ -10,7 +10,7 @@ import openpyxl
 import pytest
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
 from rogatum.core.receiving import read_source
 
 SOON = 5.0  # process seconds: most of it is making the file

@@ -12,7 +12,7 @@ import pytest
 from rogatum import apart
 from rogatum.apart import Bounds, runner
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
 from tests.running import hostile
 from tests.running.program import until
 

@@ -7,11 +7,11 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator
 
 from rogatum.core import findings as f
-from rogatum.core import item_parts as parts
-from rogatum.core.checks.checks import check_item
-from rogatum.core.content import comparable, media_refs, plain_text
+from rogatum.core.checks.item import check_item
 from rogatum.core.findings import Finding
 from rogatum.core.items import Bank, Essay, Information, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items import parts as parts
+from rogatum.core.items.content import comparable, media_refs, plain_text
 
 CHECKED_CODES = frozenset(
     kind.code

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from rogatum.core.content import media_refs, plain_text
 from rogatum.core.items import ITEM, Essay, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items.content import media_refs, plain_text
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,13 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
+from rogatum.core.documents.item_making import Maker
 from rogatum.core.documents.key_lists import key_entries
 from rogatum.core.documents.languages import stem_languages, translations
+from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
-from rogatum.core.documents.making import Maker
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.documents.unnumbered import number_letters, number_lines
 from rogatum.core.findings import (

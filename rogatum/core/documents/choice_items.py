@@ -6,14 +6,13 @@ import re
 from collections.abc import Callable
 
 from rogatum.core import spaces
-from rogatum.core.content import plain_text
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choices import letter
-from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.habits import EmphasisHabit, emphasised
 from rogatum.core.documents.keys import letters_of, truth_of
-from rogatum.core.documents.lines import Line, text_of
+from rogatum.core.documents.line_content import content_of
+from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.findings import (
     FEEDBACK_BEHIND,
     KEY_UNKNOWN,
@@ -31,6 +30,7 @@ from rogatum.core.items import (
     Ordering,
     TrueFalse,
 )
+from rogatum.core.items.content import plain_text
 
 FEEDBACK_SIGN = " -- "
 
@@ -77,7 +77,7 @@ class ChoiceMaker:
 
     def _true_false_choices(self) -> Item | None:
         firsts = [lines[0] for lines in self.draft.choices]
-        words = [truth_of(text_of(lines)) for lines in self.draft.choices]
+        words = [truth_of(joined_text(lines)) for lines in self.draft.choices]
         if sorted(map(str, words)) != ["False", "True"]:
             return None
         marked = [truth_of(line.value) for line in self._marked(firsts)]

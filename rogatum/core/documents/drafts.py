@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.lines import Line, text_of
+from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE, Finding
 
 
@@ -73,10 +73,10 @@ class Draft:
     @property
     def text(self) -> str:
         """The stem as plain text."""
-        return text_of(self.stem)
+        return joined_text(self.stem)
 
     def label(self, name: str) -> str:
-        return text_of(self.labels.get(name, []))
+        return joined_text(self.labels.get(name, []))
 
 
 @dataclass

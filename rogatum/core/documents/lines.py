@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
-from rogatum.core.content import escape, plain_text
+from rogatum.core.items.content import escape, plain_text
 
 Role = Literal[
     "blank",
@@ -176,5 +176,5 @@ def lines_of(text: str) -> list[Line]:
     return [Line(number, line.expandtabs(8).rstrip()) for number, line in enumerate(text.split("\n"), 1)]
 
 
-def text_of(lines: Iterable[Line]) -> str:
+def joined_text(lines: Iterable[Line]) -> str:
     return " ".join(line.value for line in lines).strip()

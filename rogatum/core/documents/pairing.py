@@ -7,9 +7,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.key_lists import key_entries
+from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
 from rogatum.core.items import Pair
 

@@ -7,10 +7,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from rogatum.core import item_parts as parts
-from rogatum.core.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 from rogatum.core.fidelity.probes import Disagreement, disagreements
 from rogatum.core.items import Bank, Item, MultipleResponse, Preserved
+from rogatum.core.items import parts as parts
+from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
 Facet = Literal["type", "stem", "formatting", "math", "media", "choices", "key", "marking", "feedback", "metadata", "grouping"]
 Verdict = Literal["same", "recast", "changed", "lost", "added"]
@@ -37,7 +37,7 @@ class Sides:
         self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
 
     def hashes(self, side: int, item: Item) -> list[str]:
-        found = [ref for content in parts.contents(item) for ref in media_refs(content)]
+        found = [ref for content in parts.content_fields(item) for ref in media_refs(content)]
         return sorted(self.media[side].get(ref, ref) for ref in found)
 
     def stimulus(self, side: int, item: Item) -> str:
@@ -84,8 +84,8 @@ def _squeezed(text: str) -> str:
 
 
 def _formatting(a: Item, b: Item, _sides: Sides) -> Judgement:
-    tags_a = [skeleton(content) for content in parts.contents(a)]
-    tags_b = [skeleton(content) for content in parts.contents(b)]
+    tags_a = [skeleton(content) for content in parts.content_fields(a)]
+    tags_b = [skeleton(content) for content in parts.content_fields(b)]
     # Contents are compared as a whole where their number differs: that is another facet's matter.
     flat_a, flat_b = [t for tags in tags_a for t in tags], [t for tags in tags_b for t in tags]
     if flat_a == flat_b:
@@ -101,8 +101,8 @@ def _named(tags: list[str]) -> list[str]:
 
 
 def _math(a: Item, b: Item, _sides: Sides) -> Judgement:
-    found_a = [tex for content in parts.contents(a) for tex in formulas_of(content)]
-    found_b = [tex for content in parts.contents(b) for tex in formulas_of(content)]
+    found_a = [tex for content in parts.content_fields(a) for tex in formulas_of(content)]
+    found_b = [tex for content in parts.content_fields(b) for tex in formulas_of(content)]
     if found_a and len(found_b) < len(found_a):
         return Judgement("lost", "math-lost", "A formula did not come over.", _shown(found_a), _shown(found_b))
     return _compared(sorted(found_a), sorted(found_b), "A formula", "math", _shown)
@@ -115,7 +115,7 @@ def _media(a: Item, b: Item, sides: Sides) -> Judgement:
     judged = _compared(found_a, found_b, "A picture or sound", "media", lambda v: str(len(v)))  # type: ignore[arg-type]
     if judged.verdict != "same":
         return judged
-    alts = [[alt for content in parts.contents(item) for alt in alt_texts(content)] for item in (a, b)]
+    alts = [[alt for content in parts.content_fields(item) for alt in alt_texts(content)] for item in (a, b)]
     return _compared(alts[0], alts[1], "A picture's alternative text", "alt", _shown)
 
 

@@ -8,10 +8,10 @@ from typing import get_args
 from pydantic import BaseModel, Field
 from rapidfuzz import fuzz
 
-from rogatum.core.content import comparable, plain_text
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.facets import JUDGES, Facet, Judgement, Sides, Verdict
 from rogatum.core.items import Bank, Item
+from rogatum.core.items.content import comparable, plain_text
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
 # The worst verdict of an item decides which total it counts in.

@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from rogatum.core.content import comparable, plain_text
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -27,6 +26,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import comparable, plain_text
 from rogatum.core.quizzes.marking import Response, mark, rights
 
 TOLERATED = 0.006

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from rogatum.core.errors import UnknownFormat
-from rogatum.core.formats.base import Carries, Format, Reading, ViewLine, Written
 from rogatum.core.formats.gift import FORMAT as GIFT
 from rogatum.core.formats.items_json import FORMAT as ITEMS_JSON
 from rogatum.core.formats.marked_text import FORMAT as MARKED_TEXT
@@ -11,6 +10,7 @@ from rogatum.core.formats.print import FORMAT as PRINT
 from rogatum.core.formats.qti1 import COMMON_CARTRIDGE
 from rogatum.core.formats.qti1 import FORMAT as QTI_1_2
 from rogatum.core.formats.qti2 import FORMATS as QTI_2_AND_3
+from rogatum.core.formats.shared.base import Carries, Format, Reading, ViewLine, Written
 from rogatum.core.formats.sheet import FORMAT as SHEET
 from rogatum.core.formats.word_documents import FORMATS as DOCUMENTS
 

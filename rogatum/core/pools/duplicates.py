@@ -10,9 +10,9 @@ from dataclasses import dataclass
 
 from rapidfuzz import fuzz
 
-from rogatum.core import item_parts as parts
-from rogatum.core.content import comparable
 from rogatum.core.items import Item
+from rogatum.core.items import parts as parts
+from rogatum.core.items.content import comparable
 
 SHINGLE = 4
 NEAR = 88.0

@@ -11,7 +11,6 @@ from collections.abc import Callable
 from decimal import Decimal, InvalidOperation
 
 from rogatum.core import answer_patterns
-from rogatum.core.content import plain_text
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -30,6 +29,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import plain_text
 
 Response = str | list[str] | dict[str, str] | None
 _PLAIN = re.compile(r"-?[0-9]{1,15}(?:\.[0-9]{1,15})?")

@@ -20,8 +20,8 @@ from rogatum.core.items import (
 from rogatum.core.quizzes.draws import shuffled
 from rogatum.core.quizzes.marking import rights
 
-Form = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]
-_FORMS: dict[str, Form] = {
+AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]
+_FORMS: dict[str, AnswerForm] = {
     "multiple_choice": "one",
     "multiple_response": "several",
     "true_false": "truth",
@@ -50,7 +50,7 @@ class StudentItem(BaseModel):
     """What is shown and how it is answered. `lefts` and `options` are the two sides of a matching."""
 
     id: str
-    form: Form
+    form: AnswerForm
     stem: str
     stimulus: str | None = None
     points: float

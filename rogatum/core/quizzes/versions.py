@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from itertools import groupby
 
-from rogatum.core.content import plain_text
 from rogatum.core.items import Bank, Choice, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items.content import plain_text
 from rogatum.core.quizzes.draws import shuffled
 
 # A choice that speaks of the others stays where it is, and where it names their letters, so do all.

@@ -10,7 +10,7 @@ from ninja import Field, Router, Schema
 
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats import FORMATS, format_named
-from rogatum.core.formats.base import Copy, WriteOptions
+from rogatum.core.formats.shared.base import Copy, WriteOptions
 from rogatum.web.bounds import Id, In, Name
 from rogatum.web.courses.services import course_for
 from rogatum.web.files import HANDOFFS

@@ -14,12 +14,12 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
-from rogatum.core.content import media_refs, with_refs
 from rogatum.core.formats import format_named, writable_formats
-from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions
-from rogatum.core.item_parts import contents
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, DrawEntry, Media, SourceInfo, Stimulus
-from rogatum.core.rewriting import map_content
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.parts import content_fields
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import courses_for, media_files
 from rogatum.web.errors import NotPossible
@@ -135,7 +135,9 @@ def bank_of(
     bank = Bank(title=title, source=SourceInfo(name=course.name, format="pools"))
     items = [(row, core_item(row)) for row in rows]
     stimuli = {row.pk: row.stimulus for row, _ in items if row.stimulus}
-    used = {sha for _, item in items for content in contents(item) for ref in media_refs(content) for sha in _SHA.findall(ref)}
+    used = {
+        sha for _, item in items for content in content_fields(item) for ref in media_refs(content) for sha in _SHA.findall(ref)
+    }
     used |= {sha for stimulus in stimuli.values() for sha in _SHA.findall(stimulus["content"])}
     files, refs = media_files(course, used)
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from rogatum.core.content import plain_text
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
+from rogatum.core.items.content import plain_text
 from rogatum.core.pools import digest
 from rogatum.web.pools.models import Item
 

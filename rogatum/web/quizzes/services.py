@@ -10,9 +10,9 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.key import key_words
 from rogatum.core.quizzes.draws import PartPlan, assemble, shuffled
 from rogatum.core.quizzes.figures import Candidate, Figures, PartFacts, figures_of
-from rogatum.core.quizzes.key_words import key_words
 from rogatum.core.quizzes.marking import Response, feedback_for, mark
 from rogatum.core.quizzes.student import StudentItem, student_item
 from rogatum.web.courses.history import Recorder, fields_of

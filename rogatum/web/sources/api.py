@@ -418,7 +418,7 @@ def get_lines(request: HttpRequest, reading_id: Id, chunk: Offset = 0) -> object
 @router.get("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text")
 def get_text(request: HttpRequest, reading_id: Id) -> object:
     reading = _reading(request, reading_id)
-    return TextOut(text=services.text_of(reading), reading=reading.pk)
+    return TextOut(text=services.source_text(reading), reading=reading.pk)
 
 
 @router.put("/readings/{reading_id}/text", response={200: TextOut, 412: Conflict}, operation_id="readings_text_change")

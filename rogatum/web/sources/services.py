@@ -278,7 +278,7 @@ def preview_text(text: str, format_name: str, roles: dict[str, str]) -> Preview:
         _previewing.release()
 
 
-def text_of(reading: Reading) -> str:
+def source_text(reading: Reading) -> str:
     lines = [line["text"] for chunk in reading.chunks.all() for line in chunk.lines]
     return "\n".join(lines)
 

@@ -10,12 +10,12 @@ from typing import BinaryIO
 
 from django.db import transaction
 
-from rogatum.core.content import plain_text, with_refs
 from rogatum.core.findings import Finding
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.pools import digest
-from rogatum.core.rewriting import map_content
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk

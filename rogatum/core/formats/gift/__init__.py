@@ -1,9 +1,10 @@
 """GIFT: questions as plain text, one block each, with the answers in braces."""
 
-from rogatum.core.formats.base import Carries, Format
+from rogatum.core.formats.gift.carries import CARRIES
 from rogatum.core.formats.gift.read import read_gift
 from rogatum.core.formats.gift.sniff import looks_like_gift
 from rogatum.core.formats.gift.write import write_gift
+from rogatum.core.formats.shared.base import Format
 
 FORMAT = Format(
     name="gift",
@@ -12,25 +13,5 @@ FORMAT = Format(
     sniff=looks_like_gift,
     read=read_gift,
     write=write_gift,
-    carries=Carries(
-        types=frozenset(
-            {
-                "multiple_choice",
-                "multiple_response",
-                "true_false",
-                "fill_in",
-                "numeric",
-                "matching",
-                "essay",
-                "information",
-            }
-        ),
-        feedback=frozenset({"general", "choice", "answer"}),
-        formatting=True,
-        formulas=True,
-        media=True,
-        titles=True,
-        pools=True,
-        partial_credit=True,
-    ),
+    carries=CARRIES,
 )

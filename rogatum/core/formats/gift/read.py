@@ -10,10 +10,9 @@ from dataclasses import dataclass, field
 
 from markdown_it import MarkdownIt
 
-from rogatum.core.content import escape, plain_text
 from rogatum.core.findings import INVALID_ITEM, KEY_UNREAD, TYPE_GUESSED, TYPE_UNSURE, Finding
-from rogatum.core.formats.base import BankBuilder, Reading, ViewLine
 from rogatum.core.formats.gift.lexer import Answer, Block, blocks, plain, split_answers, split_general, unescaped
+from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -35,6 +34,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import escape, plain_text
 from rogatum.core.sources import SourceTree, decode_text
 
 _BRACKETS = re.compile(r"\[([A-Za-z][\w-]*):([^\]]*)\]")

@@ -6,9 +6,8 @@ import base64
 import re
 from collections.abc import Callable
 
-from rogatum.core.content import MATH, TEX, escape, plain_text, with_refs
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.base import Written
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import (
     Bank,
     Choice,
@@ -23,13 +22,14 @@ from rogatum.core.items import (
     NumericAnswer,
     TrueFalse,
 )
+from rogatum.core.items.content import MATH, TEX, escape, plain_text, with_refs
 from rogatum.core.sources import MediaBox
 
 _SPECIAL = re.compile(r"[~=#{}:]")
 _BACKSLASH = re.compile(r"\\(?=[~=#{}:\\n]|$)")
 
 
-def write_gift(bank: Bank, media: MediaBox) -> Written:
+def write_gift(bank: Bank, media: MediaBox, _options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as one GIFT file in UTF-8."""
     writer = _Writer(media)
     paths = bank.pool_paths()

@@ -2,10 +2,11 @@
 
 from typing import get_args
 
-from rogatum.core.formats.base import Carries, Copy, Format
-from rogatum.core.formats.document_parts import HELD
-from rogatum.core.formats.marked_text.read import looks_like_marked_text, read_marked_text
+from rogatum.core.formats.marked_text.carries import CARRIES
+from rogatum.core.formats.marked_text.read import read_marked_text
+from rogatum.core.formats.marked_text.sniff import looks_like_marked_text
 from rogatum.core.formats.marked_text.write import write_marked_text
+from rogatum.core.formats.shared.base import Copy, Format
 
 FORMAT = Format(
     name="marked-text",
@@ -14,19 +15,7 @@ FORMAT = Format(
     sniff=looks_like_marked_text,
     read=read_marked_text,
     write=write_marked_text,
-    write_copy=write_marked_text,
     copies=get_args(Copy),
     document=True,
-    carries=Carries(
-        types=HELD,
-        points=True,
-        feedback=frozenset({"general", "correct", "incorrect"}),
-        formulas=True,
-        metadata=True,
-        titles=True,
-        pools=True,
-        stimuli=True,
-        all_or_nothing=True,
-        sample_answer=True,
-    ),
+    carries=CARRIES,
 )

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from rogatum.core.content import plain_text
 from rogatum.core.findings import Finding
-from rogatum.core.formats import document_parts as parts
-from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared import document_writing as parts
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, Item
+from rogatum.core.items.content import plain_text
 from rogatum.core.sources import MediaBox
 
 
@@ -18,7 +18,7 @@ def write_marked_text(bank: Bank, _media: MediaBox, options: WriteOptions = TEAC
     for entry in parts.entries(bank, "Marked text", findings):
         blocks += [f"{'#' * (level + 1)} {name}" for level, name in entry.headings]
         if entry.passage:
-            blocks.append(f"{entry.use}\n\n{text_of(entry.passage.content)}")
+            blocks.append(f"{entry.use}\n\n{line_text(entry.passage.content)}")
         own = _teachers_lines if options.copy == "teacher" else _students_lines
         blocks.append("\n".join(own(entry)))
         if key := parts.key_letters(entry.item) or parts.key_text(entry.item):
@@ -28,7 +28,7 @@ def write_marked_text(bank: Bank, _media: MediaBox, options: WriteOptions = TEAC
     return Written(("\n\n".join(blocks) + "\n").encode(), ".txt", findings)
 
 
-def text_of(content: str) -> str:
+def line_text(content: str) -> str:
     """Content as one line of text, formulas as TeX."""
     return plain_text(content, math=lambda tex: f"\\({tex}\\)")
 
@@ -39,7 +39,7 @@ def _teachers_lines(entry: parts.Entry) -> list[str]:
     if key := parts.key_text(item):
         lines.append(f"Answer: {key}")
     labels = parts.head_labels(item) + parts.essay_labels(item) + parts.feedback_labels(item)
-    return lines + [f"{label}: {text_of(text)}" for label, text in labels]
+    return lines + [f"{label}: {line_text(text)}" for label, text in labels]
 
 
 def _students_lines(entry: parts.Entry) -> list[str]:
@@ -49,8 +49,8 @@ def _students_lines(entry: parts.Entry) -> list[str]:
 def _asked(entry: parts.Entry, points: str, marked: bool) -> list[str]:
     """What is asked, with the right choices marked or not."""
     item: Item = entry.item
-    lines = [f"{entry.number}. {text_of(item.stem)}{points}"]
-    lines += [f"{n}. {text_of(left)}" for n, left in enumerate(parts.lefts_of(item), 1)]
+    lines = [f"{entry.number}. {line_text(item.stem)}{points}"]
+    lines += [f"{n}. {line_text(left)}" for n, left in enumerate(parts.lefts_of(item), 1)]
     for position, (right, content) in enumerate(parts.choices_of(item)):
-        lines.append(f"{'*' if right and marked else ''}{parts.letter(position).lower()}. {text_of(content)}")
+        lines.append(f"{'*' if right and marked else ''}{parts.letter(position).lower()}. {line_text(content)}")
     return lines

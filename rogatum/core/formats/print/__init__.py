@@ -1,8 +1,8 @@
 """Print: a paper test as PDF, with its key on a page of its own. It is only written."""
 
-from rogatum.core.formats.base import Carries, Format
-from rogatum.core.formats.document_parts import HELD
+from rogatum.core.formats.print.carries import CARRIES
 from rogatum.core.formats.print.write import write_pdf
+from rogatum.core.formats.shared.base import Format
 
 FORMAT = Format(
     name="pdf",
@@ -10,18 +10,7 @@ FORMAT = Format(
     suffix=".pdf",
     sniff=lambda _tree: 0.0,
     write=write_pdf,
-    write_copy=write_pdf,
     copies=("teacher", "student"),
     most_versions=6,
-    carries=Carries(
-        types=HELD,
-        points=True,
-        formatting=True,
-        formulas=True,
-        media=True,
-        pools=True,
-        stimuli=True,
-        choice_blanks=True,
-        sample_answer=True,
-    ),
+    carries=CARRIES,
 )

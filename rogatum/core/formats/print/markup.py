@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterable
 
 from lxml import etree
 
-from rogatum.core.content import MATHML, TEX_ENCODING, tree_of
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.formats import pandoc
+from rogatum.core.formats.shared import pandoc
+from rogatum.core.items.content import MATHML, TEX_ENCODING, tree_of
 
 _SPECIAL = re.compile(r"([\\#$*_`<>@=\[\]~/+\-])")
 _WRAPPED = {

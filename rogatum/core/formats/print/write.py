@@ -8,13 +8,13 @@ from pathlib import Path
 
 import typst
 
-from rogatum.core.content import blanks_of
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats import document_parts as parts
-from rogatum.core.formats.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
-from rogatum.core.item_parts import contents as all_contents
+from rogatum.core.formats.shared import document_writing as parts
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, NumericBlank
+from rogatum.core.items.content import blanks_of
+from rogatum.core.items.parts import content_fields as all_contents
 from rogatum.core.quizzes.versions import version_name, version_of
 from rogatum.core.sources import MediaBox
 

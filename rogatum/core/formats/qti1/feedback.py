@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rogatum.core.formats.feedback import append_feedback
 from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.shared.feedback import append_feedback
 from rogatum.core.items import ChoiceItem, Item, MultipleChoice, MultipleResponse, TrueFalse
 
 

@@ -8,14 +8,13 @@ from dataclasses import dataclass
 
 from lxml import etree
 
-from rogatum.core.content import blank_marker, plain_text
 from rogatum.core.findings import MARKING_APPROXIMATED, PRESERVED_KIND
-from rogatum.core.formats.feedback import plain_feedback
-from rogatum.core.formats.probing import Prober, Scale, choice_weights, shares
-from rogatum.core.formats.qti1.beside import ItemContext, feedback_texts, read_metadata, read_solutions
 from rogatum.core.formats.qti1.feedback import Shown, choice_feedback
+from rogatum.core.formats.qti1.item_metadata import ItemContext, feedback_texts, read_metadata, read_solutions
 from rogatum.core.formats.qti1.presentation import Presentation, Response, read_presentation
 from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.shared.feedback import plain_feedback
+from rogatum.core.formats.shared.key_finding import Prober, Scale, choice_weights, shares
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -36,7 +35,8 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
-from rogatum.core.type_words import type_named
+from rogatum.core.items.content import blank_marker, plain_text
+from rogatum.core.items.type_words import type_named
 
 TRUE_WORDS, FALSE_WORDS = {"true", "t", "yes"}, {"false", "f", "no"}
 
@@ -49,7 +49,7 @@ def read_item(element: etree._Element, context: ItemContext) -> Item:
     parts = read_presentation(presentation, context.material) if presentation is not None else Presentation()
     single = frozenset(r.ident for r in parts.responses if r.cardinality == "Single")
     processing = Processing(element.findall("resprocessing"), context.claims, single)
-    form = _Form(context, parts, processing, Prober(processing), feedback_texts(element, context))
+    form = _ItemReading(context, parts, processing, Prober(processing), feedback_texts(element, context))
     item = form.item(element)
     item.title = title
     item.metadata = context.metadata
@@ -64,7 +64,7 @@ def read_item(element: etree._Element, context: ItemContext) -> Item:
 
 
 @dataclass
-class _Form:
+class _ItemReading:
     """Decides what form an item has and fills it in."""
 
     context: ItemContext

@@ -7,10 +7,9 @@ from collections.abc import Callable
 
 from lxml import etree
 
-from rogatum.core.content import blanks_of, media_refs, plain_text
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.numbers import exact_number, number
 from rogatum.core.formats.qti1.elements import material, sub
+from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -31,6 +30,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import blanks_of, media_refs, plain_text
 from rogatum.core.quizzes.marking import rights
 from rogatum.core.sources.xml import parser
 

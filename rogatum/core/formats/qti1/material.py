@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.content import escape
 from rogatum.core.findings import TYPE_GUESSED, Finding
+from rogatum.core.items.content import escape
 
 _MARKUP = re.compile(r"</(?:p|b|i|u|em|strong|div|span|sub|sup|table|ul|ol|font|a)>|<(?:br|img|hr)\b[^<>]*>", re.I)
 _ENTITY = re.compile(r"&(?:[a-z]{2,8}|#\d{2,5}|#x[0-9a-f]{2,5});", re.I)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.formats.probing import Named, Outcome, Responses, folded
+from rogatum.core.formats.shared.key_finding import Named, Outcome, Responses, folded
 from rogatum.core.quizzes.marking import parse_number
 
 Test = Callable[[Responses], bool]

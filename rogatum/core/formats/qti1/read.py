@@ -16,14 +16,14 @@ from rogatum.core.findings import (
     MANIFEST_DIFFERS,
     Finding,
 )
-from rogatum.core.formats.base import BankBuilder, Reading, ViewLine
-from rogatum.core.formats.lom import account_manifest, manifest_claims
-from rogatum.core.formats.media_finder import MediaFinder, is_media
-from rogatum.core.formats.packaging import Manifest, file_of, manifest_of, without_namespaces
-from rogatum.core.formats.qti1.beside import ItemContext
 from rogatum.core.formats.qti1.item import read_item
+from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
 from rogatum.core.formats.qti1.sniff import holds_qti1
+from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.shared.lom import account_manifest, manifest_claims
+from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
+from rogatum.core.formats.shared.packaging import Manifest, file_of, manifest_of, without_namespaces
 from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 

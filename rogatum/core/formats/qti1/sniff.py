@@ -1,6 +1,6 @@
 """Whether a file or package holds QTI 1.2, whatever its files are called."""
 
-from rogatum.core.formats.packaging import manifest_of
+from rogatum.core.formats.shared.packaging import manifest_of
 from rogatum.core.sources import SourceFile, SourceTree
 
 ROOT = b"questestinterop"

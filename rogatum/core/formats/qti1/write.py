@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from lxml import etree
 
-from rogatum.core.content import media_refs
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.base import Written
-from rogatum.core.formats.packaging import CP, MANIFEST, PackageWriter
-from rogatum.core.formats.pool_tree import PoolNode, pool_tree
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.packaging import CP, MANIFEST, PackageWriter
+from rogatum.core.formats.shared.pool_tree import PoolNode, pool_tree
 from rogatum.core.items import Bank, DrawEntry, Item, Stimulus
+from rogatum.core.items.content import media_refs
 from rogatum.core.sources import MediaBox
 
 DOCUMENT = "questions.xml"
 _MD = "http://www.imsglobal.org/xsd/imsmd_v1p2"
 
 
-def write_qti1(bank: Bank, media: MediaBox) -> Written:
+def write_qti1(bank: Bank, media: MediaBox, _options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as a zip with `imsmanifest.xml`, `questions.xml` and the media under `media/`."""
     writer = _BankWriter(bank)
     document = writer.document()

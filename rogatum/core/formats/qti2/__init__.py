@@ -1,12 +1,11 @@
 """QTI 2.1, 2.2 and 3.0 (items, tests, stimuli; bare or in a content package): one reader and one writer, a table per dialect."""
 
-from dataclasses import replace
-
-from rogatum.core.formats.base import EVERYTHING, Format
+from rogatum.core.formats.qti2.carries import CARRIES
 from rogatum.core.formats.qti2.dialects import DIALECTS, Dialect
 from rogatum.core.formats.qti2.read import read_qti2
 from rogatum.core.formats.qti2.sniff import sniffer
 from rogatum.core.formats.qti2.write import writer
+from rogatum.core.formats.shared.base import Format
 
 
 def _format(dialect: Dialect) -> Format:
@@ -18,7 +17,7 @@ def _format(dialect: Dialect) -> Format:
         read=read_qti2,
         write=writer(dialect),
         package=True,
-        carries=replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"})),
+        carries=CARRIES,
     )
 
 

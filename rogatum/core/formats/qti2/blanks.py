@@ -5,14 +5,14 @@ from __future__ import annotations
 from lxml import etree
 
 from rogatum.core.findings import MARKING_APPROXIMATED, TYPE_GUESSED
-from rogatum.core.formats.probing import choice_weights, shares
 from rogatum.core.formats.qti2.body import BodyReader, Interaction, as_block
 from rogatum.core.formats.qti2.declarations import Response
-from rogatum.core.formats.qti2.form import Form, giver
+from rogatum.core.formats.qti2.item_reading import ItemReading, giver
+from rogatum.core.formats.shared.key_finding import choice_weights, shares
 from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericBlank, TextBlank
 
 
-def several(form: Form, interactions: list[Interaction]) -> Item:
+def several(form: ItemReading, interactions: list[Interaction]) -> Item:
     for interaction in interactions:
         response = form.response(interaction)
         blank = interaction.kind in ("textEntryInteraction", "inlineChoiceInteraction")
@@ -24,7 +24,7 @@ def several(form: Form, interactions: list[Interaction]) -> Item:
     return cloze(form, interactions)
 
 
-def _choices_as_blanks(form: Form, interactions: list[Interaction]) -> None:
+def _choices_as_blanks(form: ItemReading, interactions: list[Interaction]) -> None:
     """Questions with choices side by side become blanks to choose for, each behind its prompt."""
     reader = _BlankReader()
     form.body.markup = reader.read(form.root.find("itemBody")).markup  # type: ignore[arg-type]
@@ -33,7 +33,7 @@ def _choices_as_blanks(form: Form, interactions: list[Interaction]) -> None:
     form.context.note(TYPE_GUESSED, detail=f"{len(interactions)} questions in one item are its blanks.")
 
 
-def gap_match(form: Form, interaction: Interaction, response: Response) -> Item:
+def gap_match(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     """Words to be put into gaps: each gap is a blank with all words as choices."""
     right = {gap: word for word, gap in form.right_pairs(response)}
     if not interaction.targets:
@@ -50,7 +50,7 @@ def gap_match(form: Form, interaction: Interaction, response: Response) -> Item:
     return _cloze_of(form, blanks, gains, whole)
 
 
-def cloze(form: Form, interactions: list[Interaction]) -> Item:
+def cloze(form: ItemReading, interactions: list[Interaction]) -> Item:
     others = {i.ident: r.correct for i in interactions if (r := form.response(i)) is not None and r.correct}
     alone = any(form.prober.score({name: texts}) > 0 for name, texts in others.items())
     gains: list[float] = []
@@ -69,7 +69,7 @@ def cloze(form: Form, interactions: list[Interaction]) -> Item:
     return _cloze_of(form, blanks, gains, whole)
 
 
-def _blank(form: Form, interaction: Interaction, response: Response, company: dict[str, list[str]]) -> tuple[Blank, float]:
+def _blank(form: ItemReading, interaction: Interaction, response: Response, company: dict[str, list[str]]) -> tuple[Blank, float]:
     give, blank_id = giver(interaction.ident, company), interaction.blanks[0]
     if interaction.options:
         scores = [form.prober.score(give(option.ident)) for option in interaction.options]
@@ -83,7 +83,7 @@ def _blank(form: Form, interaction: Interaction, response: Response, company: di
     return TextBlank(id=blank_id, answers=answers, case_sensitive=sensitive), best
 
 
-def _cloze_of(form: Form, blanks: list[Blank], gains: list[float], whole: float) -> Item:
+def _cloze_of(form: ItemReading, blanks: list[Blank], gains: list[float], whole: float) -> Item:
     """The item of its blanks: each has the share of what it earns."""
     for blank, share in zip(blanks, shares(gains), strict=True):
         blank.share = share

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 
 from lxml import etree
 
-from rogatum.core.content import blank_marker, escape
 from rogatum.core.formats.qti2.dialects import MATHML
+from rogatum.core.items.content import blank_marker, escape
 
 INLINE = frozenset({"textEntryInteraction", "inlineChoiceInteraction", "endAttemptInteraction"})
 BLOCK = frozenset(

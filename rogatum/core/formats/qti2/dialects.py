@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from lxml import etree
 
-from rogatum.core.formats.packaging import CP
+from rogatum.core.formats.shared.packaging import CP
 
 MATHML = "http://www.w3.org/1998/Math/MathML"
 LOM = "http://ltsc.ieee.org/xsd/LOM"

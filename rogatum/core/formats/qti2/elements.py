@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterator
 
 from lxml import etree
 
-from rogatum.core.content import blocks_of, tree_of
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
+from rogatum.core.items.content import blocks_of, tree_of
 from rogatum.core.sources import media_type
 
 _IDENTIFIER = re.compile(r"^[A-Za-z_][\w.\-]*$", re.ASCII)

@@ -14,11 +14,11 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.answer_patterns import is_usable, meets
-from rogatum.core.formats.probing import Named
 from rogatum.core.formats.qti2.declarations import Mapping, Outcome, Response, float_of
 from rogatum.core.formats.qti2.geometry import inside
 from rogatum.core.formats.qti2.operators import OPERATORS, equal_bounds
 from rogatum.core.formats.qti2.values import Value, boolean, number, value_of
+from rogatum.core.formats.shared.key_finding import Named
 
 Expression = Callable[["Scope"], Value | None]
 

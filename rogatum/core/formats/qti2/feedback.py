@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 
-from rogatum.core.formats.feedback import append_feedback
-from rogatum.core.formats.probing import WRONG
 from rogatum.core.formats.qti2.body import Interaction
 from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
+from rogatum.core.formats.shared.feedback import append_feedback
+from rogatum.core.formats.shared.key_finding import WRONG
 from rogatum.core.items import ChoiceItem, Essay, Item, MultipleChoice, MultipleResponse, TrueFalse
 
 _WRONG_NAME = re.compile(r"in_?correct|wrong|false", re.I)

@@ -6,16 +6,15 @@ from collections.abc import Callable
 
 from lxml import etree
 
-from rogatum.core.content import plain_text
 from rogatum.core.findings import MARKING_APPROXIMATED, TYPE_GUESSED
-from rogatum.core.formats.probing import Prober
 from rogatum.core.formats.qti2.blanks import cloze, gap_match, several
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response, read_outcome, read_response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared
 from rogatum.core.formats.qti2.feedback import says_true
-from rogatum.core.formats.qti2.form import Form, ItemContext, giver
+from rogatum.core.formats.qti2.item_reading import ItemContext, ItemReading, giver
 from rogatum.core.formats.qti2.processing import Processing
+from rogatum.core.formats.shared.key_finding import Prober
 from rogatum.core.items import (
     Choice,
     Essay,
@@ -30,6 +29,7 @@ from rogatum.core.items import (
     Pair,
     TrueFalse,
 )
+from rogatum.core.items.content import plain_text
 
 _GRAPHIC = "it is answered on a picture, by an upload, with a slider or in a way of its own."
 
@@ -51,7 +51,7 @@ def read_item(root: etree._Element, context: ItemContext) -> Item:
     if body_element is not None:
         claims.subtree(body_element)
     processing = Processing(root, declared, Compiler(declared, claims))
-    form = Form(context, root, body, processing, Prober(processing))
+    form = ItemReading(context, root, body, processing, Prober(processing))
     texts = form.feedback_texts(reader)
     item = _item(form)
     item.title = title
@@ -66,7 +66,7 @@ def _left_out(element: etree._Element, context: ItemContext) -> None:
     context.builder.account.leave(context.where, f"{name}: {element.get('href') or element.get('data') or text}")
 
 
-def _item(form: Form) -> Item:
+def _item(form: ItemReading) -> Item:
     if form.root.find("templateDeclaration") is not None or form.root.find("templateProcessing") is not None or form.body.templated:
         return form.preserved("it makes its values anew each time (template processing).")
     interactions = [i for i in form.body.interactions if i.kind != "mediaInteraction"]
@@ -85,7 +85,7 @@ def _item(form: Form) -> Item:
     return maker(form, interactions[0], response)
 
 
-def _choices(form: Form, interaction: Interaction, response: Response) -> Item:
+def _choices(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     form.asked = interaction
     if response.cardinality != "single":
         weights, scoring, scale = form.prober.multiple_choice(interaction)
@@ -104,7 +104,7 @@ def _choices(form: Form, interaction: Interaction, response: Response) -> Item:
     return item
 
 
-def _true_false(form: Form, interaction: Interaction, choices: list[Choice]) -> TrueFalse | None:
+def _true_false(form: ItemReading, interaction: Interaction, choices: list[Choice]) -> TrueFalse | None:
     words = [plain_text(choice.content).lower().strip(" .") for choice in choices]
     if sorted(words) not in (["false", "true"], ["f", "t"]):
         return None
@@ -118,11 +118,11 @@ def _true_false(form: Form, interaction: Interaction, choices: list[Choice]) -> 
     return item
 
 
-def _inline_choice(form: Form, interaction: Interaction, _response: Response) -> Item:
+def _inline_choice(form: ItemReading, interaction: Interaction, _response: Response) -> Item:
     return cloze(form, [interaction])
 
 
-def _hottext(form: Form, interaction: Interaction, response: Response) -> Item:
+def _hottext(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     form.context.note(TYPE_GUESSED, detail="words to be marked in a text are its choices.")
     return _choices(form, interaction, response)
 
@@ -130,7 +130,7 @@ def _hottext(form: Form, interaction: Interaction, response: Response) -> Item:
 # Order and pairs
 
 
-def _ordering(form: Form, interaction: Interaction, response: Response) -> Item:
+def _ordering(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     options = {option.ident: option for option in interaction.options}
     order = [ident for ident in response.correct if ident in options]
     if sorted(order) != sorted(options):
@@ -147,7 +147,7 @@ def _ordering(form: Form, interaction: Interaction, response: Response) -> Item:
     return item
 
 
-def _matching(form: Form, interaction: Interaction, response: Response) -> Item:
+def _matching(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     pairs = form.right_pairs(response)
     lefts, rights = interaction.options, interaction.targets
     if interaction.kind == "associateInteraction":
@@ -163,7 +163,7 @@ def _matching(form: Form, interaction: Interaction, response: Response) -> Item:
 
 
 def _matched(
-    form: Form,
+    form: ItemReading,
     interaction: Interaction,
     response: Response,
     pairs: list[tuple[str, str]],
@@ -184,7 +184,7 @@ def _matched(
     return item
 
 
-def _check_pairs(form: Form, ident: str, key: list[str], best: float) -> None:
+def _check_pairs(form: ItemReading, ident: str, key: list[str], best: float) -> None:
     """The model gives each pair its share; what the source does otherwise is said."""
     singles = [form.prober.score({ident: [pair]}) for pair in key]
     if best > 0 and len(key) > 1 and max(singles) <= 0:
@@ -196,7 +196,7 @@ def _check_pairs(form: Form, ident: str, key: list[str], best: float) -> None:
 # Text and numbers
 
 
-def _text_entry(form: Form, interaction: Interaction, response: Response) -> Item:
+def _text_entry(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     if not interaction.blanks:
         interaction.blanks.append("b1")
     give = giver(interaction.ident)
@@ -214,7 +214,7 @@ def _text_entry(form: Form, interaction: Interaction, response: Response) -> Ite
     return item
 
 
-def _extended_text(form: Form, interaction: Interaction, response: Response) -> Item:
+def _extended_text(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     if response.base in ("float", "integer"):
         return _text_entry(form, interaction, response)
     if response.mapping is not None and response.mapping.entries:
@@ -231,7 +231,7 @@ def _one_each(pairs: list[tuple[str, str]], options: list[Option], side: int) ->
     return sorted(pair[side] for pair in pairs) == sorted(option.ident for option in options)
 
 
-_MAKERS: dict[str, Callable[[Form, Interaction, Response], Item]] = {
+_MAKERS: dict[str, Callable[[ItemReading, Interaction, Response], Item]] = {
     "choiceInteraction": _choices,
     "hottextInteraction": _hottext,
     "inlineChoiceInteraction": _inline_choice,

@@ -6,11 +6,10 @@ from collections.abc import Callable
 
 from lxml import etree
 
-from rogatum.core.content import media_refs, plain_text
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.numbers import exact_number, number
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node, text_node
+from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Choice,
     ChoiceBlank,
@@ -29,6 +28,7 @@ from rogatum.core.items import (
     TextAnswer,
     TrueFalse,
 )
+from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.quizzes.marking import rights
 
 RESPONSE, SCORE = "RESPONSE", "SCORE"

@@ -12,16 +12,16 @@ from lxml import etree
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS, Finding
-from rogatum.core.formats.base import BankBuilder, Reading, ViewLine
-from rogatum.core.formats.lom import account_manifest, manifest_claims, read_lom
-from rogatum.core.formats.media_finder import MediaFinder
-from rogatum.core.formats.packaging import MANIFEST, Manifest, file_of, manifest_of
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
-from rogatum.core.formats.qti2.form import ItemContext
 from rogatum.core.formats.qti2.item import read_item
+from rogatum.core.formats.qti2.item_reading import ItemContext
 from rogatum.core.formats.qti2.sniff import file_dialect, resource_dialect, tree_dialect
 from rogatum.core.formats.qti2.structure import Structure, read_structure
+from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.shared.lom import account_manifest, manifest_claims, read_lom
+from rogatum.core.formats.shared.media_finder import MediaFinder
+from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
 from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 

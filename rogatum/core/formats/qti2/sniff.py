@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 
-from rogatum.core.formats.packaging import manifest_of
 from rogatum.core.formats.qti2.dialects import DIALECTS, QTI_2_1, QTI_2_2, QTI_3_0, Dialect, dialect_of
+from rogatum.core.formats.shared.packaging import manifest_of
 from rogatum.core.sources import SourceFile, SourceTree
 
 _ROOT = re.compile(rb"<(?:[\w.-]+:)?(?:qti-)?assessment-?(?:item|test|section|stimulus)\b", re.I)

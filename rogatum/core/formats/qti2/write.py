@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from lxml import etree
 
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.base import Written
-from rogatum.core.formats.lom import write_lom
-from rogatum.core.formats.packaging import MANIFEST, PackageWriter
-from rogatum.core.formats.pool_tree import PoolNode, pool_tree
 from rogatum.core.formats.qti2.dialects import LOM, Dialect, in_dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
 from rogatum.core.formats.qti2.item_writer import ItemWriter
+from rogatum.core.formats.shared.base import TEACHERS_COPY, Writer, Written
+from rogatum.core.formats.shared.lom import write_lom
+from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
+from rogatum.core.formats.shared.pool_tree import PoolNode, pool_tree
 from rogatum.core.items import Bank, Item, Preserved, Stimulus
 from rogatum.core.sources import MediaBox
 from rogatum.core.sources.xml import parser
@@ -23,9 +22,9 @@ from rogatum.core.sources.xml import parser
 TEST_FILE = "test.xml"
 
 
-def writer(dialect: Dialect) -> Callable[[Bank, MediaBox], Written]:
+def writer(dialect: Dialect) -> Writer:
     """The writer of one dialect."""
-    return lambda bank, media: _PackageOf(bank, media, dialect).written()
+    return lambda bank, media, _options=TEACHERS_COPY: _PackageOf(bank, media, dialect).written()
 
 
 @dataclass

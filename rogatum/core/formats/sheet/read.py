@@ -2,72 +2,27 @@
 
 from __future__ import annotations
 
-import io
 import re
-import zipfile
 from collections.abc import Mapping
 
-from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, KEY_HABIT, FindingKind
-from rogatum.core.formats.base import BankBuilder, ColumnView, Reading, ViewLine
-from rogatum.core.formats.media_finder import MediaFinder
+from rogatum.core.formats.shared.base import BankBuilder, ColumnView, Reading, ViewLine
+from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded
 from rogatum.core.formats.sheet.rows import RowReader, habit_of
-from rogatum.core.formats.sheet.tables import Table, delimiter_of, ods_tables, text_tables, xlsx_tables
+from rogatum.core.formats.sheet.sniff import kind_of
+from rogatum.core.formats.sheet.tables import Table, ods_tables, text_tables, xlsx_tables
 from rogatum.core.items import Place
-from rogatum.core.sources import DAMAGE, SourceTree, decode_text, looks_like_text
+from rogatum.core.sources import SourceTree
 
 # The share of rows in which a choice must stand out for that to be the key.
 SHARE = 0.5
 
 
-def _kind(tree: SourceTree) -> str:
-    """xlsx, ods or text, by what the file holds."""
-    file = tree.only()
-    if file.head(4).startswith(b"PK"):
-        try:
-            with zipfile.ZipFile(io.BytesIO(file.read())) as archive:
-                names = archive.namelist()
-                if "xl/workbook.xml" in names:
-                    return "xlsx"
-                if "mimetype" in names and b"spreadsheet" in archive.read("mimetype"):
-                    return "ods"
-        except (UnreadableSource, RuntimeError, *DAMAGE):
-            return ""
-        return ""
-    return "text" if looks_like_text(file.head()) else ""
-
-
-def looks_like_sheet(tree: SourceTree) -> float:
-    """A workbook, or text whose first rows are headings of questions."""
-    if not tree.lone:
-        return 0.0
-    kind = _kind(tree)
-    if kind in ("xlsx", "ods"):
-        return 0.99
-    if kind != "text":
-        return 0.0
-    try:
-        text = decode_text(tree.only().head(20_000), tree.name)[0]
-    except UnreadableSource:
-        return 0.0
-    delimiter = delimiter_of(text)
-    if not delimiter:
-        return 0.0
-    tables, _ = text_tables(text.encode(), tree.name)
-    if any(by_headings(row).usable for row in tables[0].rows[:3]):
-        return 0.85
-    told = by_content(tables[0].rows)
-    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2:
-        return 0.5
-    named = tree.only().path.lower().endswith((".csv", ".tsv"))
-    return 0.4 if named and max(map(len, tables[0].rows), default=0) > 2 else 0.0
-
-
 def read_sheet(tree: SourceTree) -> Reading:
     """Reads one xlsx, ods, csv or tsv file. Raises UnreadableSource."""
     file, builder = tree.only(), BankBuilder(tree.name, "sheet")
-    kind = _kind(tree)
+    kind = kind_of(tree)
     if kind == "text":
         tables, findings = text_tables(file.read(), file.name)
         builder.bank.findings += findings
@@ -210,6 +165,3 @@ def _said(columns: Columns, headings: list[str]) -> str:
     if columns.choices:
         shown.append(f"{len(columns.choices)} columns → choices")
     return ", ".join(shown)
-
-
-__all__ = ["looks_like_sheet", "read_sheet"]

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from rogatum.core import spaces
-from rogatum.core.content import escape, plain_text
 from rogatum.core.documents.keys import doubtful_number, number_of, truth_of
 from rogatum.core.findings import KEY_UNKNOWN, KEY_UNREAD, NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.formats.sheet.columns import Columns
@@ -28,7 +27,8 @@ from rogatum.core.items import (
     TextAnswer,
     TrueFalse,
 )
-from rogatum.core.type_words import type_named
+from rogatum.core.items.content import escape, plain_text
+from rogatum.core.items.type_words import type_named
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
 _METADATA = ("difficulty", "page", "outcome", "topic", "level", "tag", "hint")

@@ -10,13 +10,13 @@ import openpyxl
 from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.styles import Alignment, Font
 
-from rogatum.core.content import plain_text
 from rogatum.core.findings import LEFT_OUT
-from rogatum.core.formats.base import Written
-from rogatum.core.formats.numbers import exact_number
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import Bank, Essay, FillIn, Item, MultipleChoice, MultipleResponse, Numeric, NumericAnswer, TrueFalse
+from rogatum.core.items.content import plain_text
+from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
-from rogatum.core.type_words import TYPE_LABELS
 
 _METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint")
 _BEFORE = ("Id", "Type", "Title", "Question")
@@ -24,12 +24,12 @@ _AFTER = ("Answer", "Unit of measure", "Model answer", "Rubric", "Points", "Feed
 HELD = frozenset({"multiple_choice", "multiple_response", "true_false", "fill_in", "numeric", "essay", "information"})
 
 
-def text_of(content: str) -> str:
+def cell_text(content: str) -> str:
     """Content as the text of a cell, formulas as TeX."""
     return str(ILLEGAL_CHARACTERS_RE.sub("", plain_text(content, math=lambda tex: f"\\({tex}\\)")))
 
 
-def write_sheet(bank: Bank, _media: MediaBox) -> Written:
+def write_sheet(bank: Bank, _media: MediaBox, _options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as one workbook with one sheet."""
     findings = [
         LEFT_OUT.at("", item.id, detail=f"A sheet has no {TYPE_LABELS[item.type]} items.")
@@ -62,29 +62,29 @@ def _has_choice_feedback(item: Item) -> bool:
 def _choice_notes(item: Item) -> list[str | None]:
     """Feedback by choice; that of True and False stands as that of a first and a second choice."""
     if isinstance(item, TrueFalse):
-        return [text_of(item.choice_feedback.get("true", "")) or None, text_of(item.choice_feedback.get("false", "")) or None]
+        return [cell_text(item.choice_feedback.get("true", "")) or None, cell_text(item.choice_feedback.get("false", "")) or None]
     choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
-    return [text_of(choice.feedback or "") or None for choice in choices]
+    return [cell_text(choice.feedback or "") or None for choice in choices]
 
 
 def _row(item: Item, width: int, with_feedback: bool, labels: list[str]) -> list[str | float | None]:
     choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
-    texts = [text_of(choice.content) for choice in choices]
+    texts = [cell_text(choice.content) for choice in choices]
     notes = _choice_notes(item)
     essay = item if isinstance(item, Essay) else None
     after = [
         _key(item),
         item.unit if isinstance(item, Numeric) else None,
-        text_of(essay.sample_answer) if essay and essay.sample_answer else None,
-        text_of(essay.rubric) if essay and essay.rubric else None,
+        cell_text(essay.sample_answer) if essay and essay.sample_answer else None,
+        cell_text(essay.rubric) if essay and essay.rubric else None,
         item.points,
-        *(text_of(item.feedback.get(slot, "")) or None for slot in ("general", "correct", "incorrect")),
+        *(cell_text(item.feedback.get(slot, "")) or None for slot in ("general", "correct", "incorrect")),
     ]
     shown = [
         item.id,
         TYPE_LABELS[item.type],
         item.title or None,
-        text_of(item.stem),
+        cell_text(item.stem),
         *texts,
         *[None] * (width - len(texts)),
         *after,

@@ -2,25 +2,11 @@
 
 from typing import get_args
 
-from rogatum.core.formats.base import Carries, Copy, Format
-from rogatum.core.formats.document_parts import HELD
+from rogatum.core.formats.shared.base import Copy, Format
 from rogatum.core.formats.word_documents import read, sniff
+from rogatum.core.formats.word_documents.carries import CARRIES
 from rogatum.core.formats.word_documents.write import document_writer
 
-_CARRIES = Carries(
-    types=HELD,
-    points=True,
-    feedback=frozenset({"general", "correct", "incorrect"}),
-    formatting=True,
-    formulas=True,
-    media=True,
-    metadata=True,
-    titles=True,
-    pools=True,
-    stimuli=True,
-    all_or_nothing=True,
-    sample_answer=True,
-)
 _KINDS = (
     ("docx", "Word document", ".docx", sniff.looks_like_docx, read.read_docx),
     ("odt", "OpenDocument text", ".odt", sniff.looks_like_odt, read.read_odt),
@@ -36,9 +22,8 @@ FORMATS = tuple(
         sniff=looks_like,
         read=reader,
         write=document_writer(name),
-        write_copy=document_writer(name),
         copies=get_args(Copy),
-        carries=_CARRIES,
+        carries=CARRIES,
         document=True,
     )
     for name, label, suffix, looks_like, reader in _KINDS

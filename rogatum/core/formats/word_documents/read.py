@@ -12,13 +12,12 @@ from typing import Any
 from lxml import etree
 from lxml.html import defs
 
-from rogatum.core.content import MATH_TAGS, escape
 from rogatum.core.documents import Line
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.formats import pandoc
-from rogatum.core.formats.base import BankBuilder, Reading
-from rogatum.core.formats.document_items import fill
-from rogatum.core.formats.media_finder import MediaFinder
+from rogatum.core.formats.shared import pandoc
+from rogatum.core.formats.shared.base import BankBuilder, Reading
+from rogatum.core.formats.shared.document_reading import fill
+from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.word_documents.coloured import (
     docx_with_marks,
     headers_and_footers,
@@ -29,6 +28,7 @@ from rogatum.core.formats.word_documents.coloured import (
     with_plain_stand_ins,
 )
 from rogatum.core.formats.word_documents.tree import LineMaker
+from rogatum.core.items.content import MATH_TAGS, escape
 from rogatum.core.sources import DAMAGE, SourceTree, decode_text
 from rogatum.core.sources.text import sound_text
 

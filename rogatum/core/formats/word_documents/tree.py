@@ -8,11 +8,11 @@ from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from rogatum.core.content import escape, formula_from_tex
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
 from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK, TAB
 from rogatum.core.formats.word_documents.layouts import BARE_LABEL, LONE_KEY, by_column, is_layout, key_grid, records
+from rogatum.core.items.content import escape, formula_from_tex
 
 Node = dict[str, Any]
 NO_MARKS: frozenset[str] = frozenset()

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 
-from rogatum.core.content import MATH, TEX, blocks_of, escape, media_refs
 from rogatum.core.findings import Finding
-from rogatum.core.formats import document_parts as parts
-from rogatum.core.formats import pandoc
-from rogatum.core.formats.base import TEACHERS_COPY, CopyWriter, WriteOptions, Written
+from rogatum.core.formats.shared import document_writing as parts
+from rogatum.core.formats.shared import pandoc
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Writer, Written
 from rogatum.core.items import Bank
+from rogatum.core.items.content import MATH, TEX, blocks_of, escape, media_refs
 from rogatum.core.sources import MediaBox
 
 _SUFFIXES = {"docx": ".docx", "odt": ".odt", "rtf": ".rtf", "html": ".html", "markdown": ".md"}
@@ -17,7 +17,7 @@ _BLANK = re.compile(r'<span data-blank="[^"]*">\s*</span>')
 _BLOCK = re.compile(r"^<(?:p|table|ul|ol|pre|blockquote)\b")
 
 
-def document_writer(kind: str) -> CopyWriter:
+def document_writer(kind: str) -> Writer:
     """The writer of one kind of document."""
 
     def write(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:

@@ -18,7 +18,7 @@ from rogatum.core.findings import (
     SEVERAL_COMBINATIONS,
     FindingKind,
 )
-from rogatum.core.formats.fitting import text_that_fits
+from rogatum.core.formats.shared.fitting_text import text_that_fits
 from rogatum.core.items import NumericAnswer, Scoring, TextAnswer
 from rogatum.core.quizzes.marking import parse_number
 

@@ -18,8 +18,8 @@ from typing import Any
 
 import pypandoc
 
-from rogatum.core.content import with_refs
 from rogatum.core.errors import UnreadableSource
+from rogatum.core.items.content import with_refs
 from rogatum.core.sources.bounds import end_with_parent
 
 SECONDS = 60

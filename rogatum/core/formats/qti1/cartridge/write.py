@@ -1,50 +1,26 @@
-"""Common Cartridge 1.1 to 1.3: its assessments and question banks are a profile of QTI 1.2, with scores in per cent and weights."""
+"""Writes a Common Cartridge 1.3: one assessment for each pool, items in their profiles, media as web content."""
 
 from __future__ import annotations
 
 from lxml import etree
 
-from rogatum.core.content import media_refs, with_refs
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.base import Reading, Written
-from rogatum.core.formats.numbers import number
-from rogatum.core.formats.packaging import MANIFEST, PackageWriter, manifest_of
+from rogatum.core.formats.qti1.cartridge.carries import PROFILES
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter
-from rogatum.core.formats.qti1.read import Qti1Reader
+from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.numbers import number
+from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
 from rogatum.core.items import Bank, FillIn, Item
-from rogatum.core.sources import MediaBox, SourceTree
-from rogatum.core.type_words import TYPE_LABELS
+from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.type_words import TYPE_LABELS
+from rogatum.core.sources import MediaBox
 
 _CC = "http://www.imsglobal.org/xsd/imsccv1p3/imscp_v1p1"
 _LOM = "http://ltsc.ieee.org/xsd/imsccv1p3/LOM/manifest"
 _QTI = "http://www.imsglobal.org/xsd/ims_qtiasiv1p2"
 _ASSESSMENT = "imsqti_xmlv1p2/imscc_xmlv1p3/assessment"
 _FILEBASE = "$IMS-CC-FILEBASE$/"
-# The profiles of items that a cartridge may hold, by our types.
-PROFILES = {
-    "multiple_choice": "cc.multiple_choice.v0p1",
-    "multiple_response": "cc.multiple_response.v0p1",
-    "true_false": "cc.true_false.v0p1",
-    "essay": "cc.essay.v0p1",
-    "fill_in": "cc.fib.v0p1",
-}
-
-
-def looks_like_cartridge(tree: SourceTree) -> float:
-    """A package whose manifest has resources of a cartridge."""
-    manifest = None if tree.lone else manifest_of(tree)
-    if manifest is None:
-        return 0.0
-    kinds = [resource.kind.lower() for resource in manifest.resources]
-    if any("imscc" in kind and kind.startswith("imsqti") for kind in kinds):
-        return 0.97
-    return 0.92 if "common cartridge" in manifest.schema.lower() and any(kind.startswith("imsqti") for kind in kinds) else 0.0
-
-
-def read_cartridge(tree: SourceTree) -> Reading:
-    """Reads the quizzes and question banks of a cartridge; its other resources are listed. Raises UnreadableSource."""
-    return Qti1Reader(tree, "common-cartridge", percent_scores=True).read()
 
 
 class CartridgeItemWriter(ItemWriter):
@@ -75,7 +51,7 @@ class CartridgeItemWriter(ItemWriter):
         material(parent, with_refs(content, lambda ref: _FILEBASE + ref if ref.startswith("media/") else ref))
 
 
-def write_cartridge(bank: Bank, media: MediaBox) -> Written:
+def write_cartridge(bank: Bank, media: MediaBox, _options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as a cartridge: one assessment for each pool, media as web content."""
     findings: list[Finding] = []
     groups: dict[str, list[Item]] = {}

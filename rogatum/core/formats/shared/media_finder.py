@@ -8,11 +8,11 @@ import posixpath
 import re
 from collections.abc import Callable
 
-from rogatum.core.content import escape
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import MEDIA_UNUSED
-from rogatum.core.formats.base import BankBuilder
-from rogatum.core.formats.packaging import MANIFEST
+from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.formats.shared.packaging import MANIFEST
+from rogatum.core.items.content import escape
 from rogatum.core.sources import DAMAGE, SourceTree, media_type
 
 FILEBASE = re.compile(r"\$?(?:IMS[-_]?CC[-_]?FILEBASE)\$?/?", re.I)

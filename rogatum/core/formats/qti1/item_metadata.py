@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.content import plain_text
-from rogatum.core.formats.base import BankBuilder
 from rogatum.core.formats.qti1.material import MaterialReader
-from rogatum.core.formats.vocabulary import POINTS, TYPE, meaning_of, number_in
+from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.formats.shared.vocabulary import POINTS, TYPE, meaning_of, number_in
 from rogatum.core.items import Essay, Item
+from rogatum.core.items.content import plain_text
 
 
 @dataclass

@@ -9,10 +9,10 @@ from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_items import ChoiceMaker
 from rogatum.core.documents.choices import letter
-from rogatum.core.documents.contents import content_of
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.habits import emphasised
 from rogatum.core.documents.keys import doubtful_number, letters_of, number_of, texts_of, truth_of
+from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.matching import Grouped
 from rogatum.core.documents.pairing import pairing_sign, pairs_by_key, pairs_by_line
 from rogatum.core.findings import (
@@ -36,7 +36,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
-from rogatum.core.type_words import type_named
+from rogatum.core.items.type_words import type_named
 
 LONG_ANSWER = 60
 SHORT_CHOICE = 90

@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
-from rogatum.core.content import Notes, rich
 from rogatum.core.findings import (
     CONTENT_REMOVED,
     DOUBLE_ID,
@@ -17,6 +16,7 @@ from rogatum.core.findings import (
     Finding,
 )
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
+from rogatum.core.items.content import Notes, rich
 from rogatum.core.sources import MediaBox, SourceTree
 
 FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
@@ -129,11 +129,10 @@ TEACHERS_COPY = WriteOptions()
 
 
 Reader = Callable[[SourceTree], Reading]
-Writer = Callable[[Bank, MediaBox], Written]
 
 
-class CopyWriter(Protocol):
-    """A writer that heeds options; the teacher's copy without them."""
+class Writer(Protocol):
+    """A writer; the teacher's copy without options. A format that is written in one way alone heeds none."""
 
     def __call__(self, bank: Bank, media: MediaBox, options: WriteOptions = ..., /) -> Written: ...
 
@@ -156,8 +155,7 @@ class Format:
     package: bool = False
     # A document that people wrote: a list of its keys may stand in another one.
     document: bool = False
-    # How it is written with options, as which copies and in how many versions at most, where it is for people.
-    write_copy: CopyWriter | None = None
+    # As which copies and in how many versions at most it is written, where it is for people.
     copies: tuple[Copy, ...] = ("teacher",)
     most_versions: int = 1
 

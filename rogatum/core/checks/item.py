@@ -6,7 +6,6 @@ import re
 from collections.abc import Callable, Iterator
 
 from rogatum.core.answer_patterns import is_usable
-from rogatum.core.content import blanks_of, comparable, media_refs, plain_text
 from rogatum.core.findings import (
     BLANKS_DIFFER,
     CHOICE_RUNS_ON,
@@ -40,6 +39,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import blanks_of, comparable, media_refs, plain_text
 
 Noted = tuple[FindingKind, dict[str, object]]
 _RUN_ON = re.compile(r"(?:^|\s)(?:\d{1,3}[.)]\s+[A-Z][^.?]{8,}|\(?[b-h][.)]\s+\S.*)", re.S)

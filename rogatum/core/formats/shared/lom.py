@@ -5,8 +5,8 @@ from __future__ import annotations
 from lxml import etree
 
 from rogatum.core.accounting import Account, XmlClaims
-from rogatum.core.formats.packaging import Manifest, local
-from rogatum.core.formats.vocabulary import meaning_of
+from rogatum.core.formats.shared.packaging import Manifest, local
+from rogatum.core.formats.shared.vocabulary import meaning_of
 
 # What a classification's purpose (LOM 9.1) says about its taxons, as our labels.
 _PURPOSES = {"educational objective": "outcome", "competency": "outcome", "discipline": "topic", "educational level": "level"}
@@ -18,7 +18,7 @@ _STRUCTURAL = frozenset(
 _SET_ASIDE = frozenset({"schema", "schemaversion", "source", "qtiMetadata", "metadataSchema", "catalog"})
 
 
-def text_of(element: etree._Element) -> str:
+def element_text(element: etree._Element) -> str:
     return " ".join("".join(map(str, element.itertext())).split())
 
 
@@ -27,9 +27,9 @@ def read_lom(element: etree._Element, claims: XmlClaims) -> dict[str, list[str]]
     found: dict[str, list[str]] = {}
 
     def add(label: str, part: etree._Element | None) -> None:
-        if part is not None and text_of(part):
+        if part is not None and element_text(part):
             claims.subtree(part)
-            found.setdefault(label, []).append(text_of(part))
+            found.setdefault(label, []).append(element_text(part))
 
     for node in element.iter("{*}keyword", "{*}title", "{*}description"):
         if local(node.getparent()) == "general":  # type: ignore[arg-type]
@@ -46,18 +46,18 @@ def read_lom(element: etree._Element, claims: XmlClaims) -> dict[str, list[str]]
 
 def _classification(node: etree._Element, add, claims: XmlClaims) -> None:  # type: ignore[no-untyped-def]
     purpose_element = node.find("{*}purpose/{*}value")
-    purpose = text_of(purpose_element).lower() if purpose_element is not None else ""
+    purpose = element_text(purpose_element).lower() if purpose_element is not None else ""
     if purpose_element is not None:
         claims.subtree(purpose_element)
     for path in node.iter("{*}taxonPath"):
         source = path.find("{*}source")
-        stated = text_of(source) if source is not None else ""
+        stated = element_text(source) if source is not None else ""
         if source is not None:
             claims.subtree(source)
         label = _PURPOSES.get(purpose) or (meaning_of(stated) if stated else "topic")
         for taxon in path.iter("{*}taxon"):
             entry = taxon.find("{*}entry")
-            add(label, entry if entry is not None and text_of(entry) else taxon.find("{*}id"))
+            add(label, entry if entry is not None and element_text(entry) else taxon.find("{*}id"))
 
 
 def account_manifest(manifest: Manifest, claims: XmlClaims) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from textwrap import dedent
 
-from rogatum.core.content import escape
 from rogatum.core.documents.lines import Line
+from rogatum.core.items.content import escape
 
 _BLOCKS = ("<table", "<pre", "<ul", "<ol", "<blockquote", "<p>")
 _INDENT = ("  ", "\t")

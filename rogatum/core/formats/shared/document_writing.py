@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from rogatum.core.content import comparable, escape
 from rogatum.core.findings import LEFT_OUT, Finding
-from rogatum.core.formats.numbers import exact_number
+from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import (
     Bank,
     ChoiceBlank,
@@ -27,9 +26,10 @@ from rogatum.core.items import (
     TextAnswer,
     TrueFalse,
 )
+from rogatum.core.items.content import comparable, escape
+from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
 from rogatum.core.quizzes.marking import rights
-from rogatum.core.type_words import TYPE_LABELS
 
 HELD: frozenset[ItemType] = frozenset(
     (

@@ -10,15 +10,15 @@ from lxml import etree
 
 from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.content import blank_marker, plain_text
 from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND, FindingKind
-from rogatum.core.formats.base import BankBuilder
-from rogatum.core.formats.probing import Prober, Scale
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver
 from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
+from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.formats.shared.key_finding import Prober, Scale
 from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
+from rogatum.core.items.content import blank_marker, plain_text
 
 _ALONE = re.compile(r"<(p|div)\b[^>]*>\s*" + re.escape(blank_marker("b1")) + r"\s*</\1>")
 _WITHIN = re.compile(spaces.BEFORE + re.escape(blank_marker("b1")) + r"\s*+(?=(\w)?)")
@@ -46,7 +46,7 @@ class ItemContext:
 
 
 @dataclass
-class Form:
+class ItemReading:
     """One item while it is read: `key` is the right response as it was found, `asked` the question whose choices have feedback."""
 
     context: ItemContext

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from rogatum.core.content import comparable
 from rogatum.core.items import (
     Blank,
     ChoiceBlank,
@@ -23,6 +22,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.content import comparable
 
 
 def options(item: Item) -> list[str]:
@@ -40,7 +40,7 @@ def options(item: Item) -> list[str]:
     return []
 
 
-def contents(item: Item) -> list[str]:
+def content_fields(item: Item) -> list[str]:
     """All contents of an item whose formatting, formulas and media count."""
     found = [item.stem, *options(item), *feedback(item).values()]
     if isinstance(item, Essay):

@@ -6,11 +6,11 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import cache
 
-from rogatum.core.content import escape, rich
 from rogatum.core.documents import Line, assemble, assign_roles, key_entries
 from rogatum.core.findings import KEYS_BESIDE, Finding
-from rogatum.core.formats.base import BankBuilder, ViewLine
+from rogatum.core.formats.shared.base import BankBuilder, ViewLine
 from rogatum.core.items import Place
+from rogatum.core.items.content import escape, rich
 from rogatum.core.sources import KeyLine, ReadOptions
 
 

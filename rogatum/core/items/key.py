@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from rogatum.core.content import plain_text
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -22,6 +21,7 @@ from rogatum.core.items import (
     TextAnswer,
     TrueFalse,
 )
+from rogatum.core.items.content import plain_text
 
 
 def key_words(item: Item) -> str:

@@ -1,0 +1,25 @@
+"""What GIFT has a place for."""
+
+from rogatum.core.formats.shared.base import Carries
+
+CARRIES = Carries(
+    types=frozenset(
+        {
+            "multiple_choice",
+            "multiple_response",
+            "true_false",
+            "fill_in",
+            "numeric",
+            "matching",
+            "essay",
+            "information",
+        }
+    ),
+    feedback=frozenset({"general", "choice", "answer"}),
+    formatting=True,
+    formulas=True,
+    media=True,
+    titles=True,
+    pools=True,
+    partial_credit=True,
+)

@@ -1,0 +1,24 @@
+"""What a Common Cartridge has a place for: five profiles of items, no pools, draws, passages or metadata."""
+
+from dataclasses import replace
+
+from rogatum.core.formats.qti1.carries import CARRIES as QTI1_CARRIES
+from rogatum.core.items import ItemType
+
+# The profiles of items that a cartridge may hold, by our types.
+PROFILES: dict[ItemType, str] = {
+    "multiple_choice": "cc.multiple_choice.v0p1",
+    "multiple_response": "cc.multiple_response.v0p1",
+    "true_false": "cc.true_false.v0p1",
+    "essay": "cc.essay.v0p1",
+    "fill_in": "cc.fib.v0p1",
+}
+
+CARRIES = replace(
+    QTI1_CARRIES,
+    types=frozenset(PROFILES),
+    metadata=False,
+    pools=False,
+    draws=False,
+    stimuli=False,
+)

@@ -1,0 +1,7 @@
+"""What QTI 2.x and 3.0 have a place for: all but feedback of typed answers."""
+
+from dataclasses import replace
+
+from rogatum.core.formats.shared.base import EVERYTHING
+
+CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}))

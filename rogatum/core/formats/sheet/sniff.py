@@ -1,0 +1,54 @@
+"""Tells sheets: a workbook by what its archive holds, a text by headings of questions."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+
+from rogatum.core.errors import UnreadableSource
+from rogatum.core.formats.sheet.columns import by_content, by_headings
+from rogatum.core.formats.sheet.tables import delimiter_of, text_tables
+from rogatum.core.sources import DAMAGE, SourceTree, decode_text, looks_like_text
+
+
+def kind_of(tree: SourceTree) -> str:
+    """xlsx, ods or text, by what the file holds."""
+    file = tree.only()
+    if file.head(4).startswith(b"PK"):
+        try:
+            with zipfile.ZipFile(io.BytesIO(file.read())) as archive:
+                names = archive.namelist()
+                if "xl/workbook.xml" in names:
+                    return "xlsx"
+                if "mimetype" in names and b"spreadsheet" in archive.read("mimetype"):
+                    return "ods"
+        except (UnreadableSource, RuntimeError, *DAMAGE):
+            return ""
+        return ""
+    return "text" if looks_like_text(file.head()) else ""
+
+
+def looks_like_sheet(tree: SourceTree) -> float:
+    """A workbook, or text whose first rows are headings of questions."""
+    if not tree.lone:
+        return 0.0
+    kind = kind_of(tree)
+    if kind in ("xlsx", "ods"):
+        return 0.99
+    if kind != "text":
+        return 0.0
+    try:
+        text = decode_text(tree.only().head(20_000), tree.name)[0]
+    except UnreadableSource:
+        return 0.0
+    delimiter = delimiter_of(text)
+    if not delimiter:
+        return 0.0
+    tables, _ = text_tables(text.encode(), tree.name)
+    if any(by_headings(row).usable for row in tables[0].rows[:3]):
+        return 0.85
+    told = by_content(tables[0].rows)
+    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2:
+        return 0.5
+    named = tree.only().path.lower().endswith((".csv", ".tsv"))
+    return 0.4 if named and max(map(len, tables[0].rows), default=0) > 2 else 0.0
