@@ -51,7 +51,7 @@ def text_of(count: int) -> str:
 def large_course(user: User, count: int) -> Course:
     course = create_course(user, "Large")
     pools = [Pool.objects.create(course=course, name=f"Pool {n}") for n in range(20)]
-    rows = [ItemRow(course=course, pool=pools[n % 20], position=n, **columns_of(_item(n))) for n in range(count)]
+    rows = [ItemRow(course=course, pool=pools[n % 20], position=n, **columns_of(_item(n), None)) for n in range(count)]
     ItemRow.objects.bulk_create(rows, batch_size=2000)
     return course
 

@@ -16,10 +16,10 @@ from pydantic import BaseModel
 
 from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING, Finding
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
-from rogatum.core.items.changes import NOT_CONTENT
 from rogatum.core.items.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
 from rogatum.core.items.content import escape as as_content
 from rogatum.core.items.parts import content_fields
+from rogatum.core.items.walking import content_names
 from rogatum.core.spaces import NO_CHARACTERS
 
 _TAGS = TEXT_TAGS | MATH_TAGS
@@ -149,18 +149,19 @@ def _with_numbers(item: Item) -> Item:
 def admit_item(item: Item, gate: Gate) -> Item:
     """The item as it may be; the same one where nothing had to change."""
     item = _with_numbers(item)
-    changed = _through(item, gate, content=True)
+    changed = _through(item, gate)
     return item if changed is item else ITEM.validate_python(changed)
 
 
-def _through(value: object, gate: Gate, content: bool) -> object:
+def _through(value: object, gate: Gate, content: bool = False) -> object:
     """A value of the model with every text let through the gate: the same object where nothing changed, else plain data.
 
-    `content` says whether a text there is rich content; below fields that hold words, names and identifiers none is.
+    `content` says whether a text there is rich content: what the model's annotations mark as such.
     """
     if isinstance(value, str):
         return gate.content(value) if content else gate.text(value)
     parts: Iterator[tuple[object, object]]
+    names = content_names(type(value)) if isinstance(value, BaseModel) else frozenset()
     if isinstance(value, BaseModel):
         parts = iter(value.__dict__.items())
     elif isinstance(value, dict):
@@ -172,7 +173,7 @@ def _through(value: object, gate: Gate, content: bool) -> object:
     made = []
     same = True
     for key, part in parts:
-        passed = _through(part, gate, content and key not in NOT_CONTENT)
+        passed = _through(part, gate, content or key in names)
         name = gate.text(key) if isinstance(key, str) else key
         same = same and passed is part and name is key
         made.append((name, passed))
@@ -208,6 +209,6 @@ def _admit_rest(bank: Bank, media: Collection[str]) -> None:
     for name in type(bank).model_fields:
         if name != "items":
             value = getattr(bank, name)
-            passed = _through(value, plain, content=False)
+            passed = _through(value, plain)
             if passed is not value:
                 setattr(bank, name, getattr(type(bank).model_validate({name: passed}), name))

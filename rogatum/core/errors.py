@@ -26,6 +26,10 @@ class KeysAlone(UnreadableSource):
         self.lines, self.count = lines, count
 
 
+class NoSuchKey(RogatumError):
+    """A key that an item cannot have."""
+
+
 class UnknownFormat(RogatumError):
     """A format name that the registry does not have, or that cannot do what is asked."""
 

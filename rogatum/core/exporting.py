@@ -9,7 +9,7 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
-from rogatum.core.items import Bank, MultipleChoice, MultipleResponse
+from rogatum.core.items import Bank, parts
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
 
@@ -34,8 +34,8 @@ def _as_shown(bank: Bank, entry: Format, left_out: set[str]) -> Bank:
         if item.id in left_out:
             continue
         shown = item.model_copy(update=lacks, deep=True)
-        if "choice" not in entry.carries.feedback and isinstance(shown, MultipleChoice | MultipleResponse):
-            for choice in shown.choices:
+        if "choice" not in entry.carries.feedback:
+            for choice in parts.choices(shown):
                 choice.feedback = None
         items.append(shown)
     return bank.model_copy(update={"items": items})

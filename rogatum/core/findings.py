@@ -82,6 +82,12 @@ ITEM_DOUBLED = finding_kind(
     "It asks the same, with the same choices, as the item at {other}.",
     "Leave one of them out where that was not meant.",
 )
+ITEM_DOUBLED_KEY = finding_kind(
+    "item-doubled-key",
+    "warning",
+    "It asks the same as the item at {other}, with the same choices, and its key is another.",
+    "Look at both: one of the keys is wrong, or something that tells them apart was not read.",
+)
 ITEM_TRANSLATED = finding_kind(
     "item-translated",
     "note",

@@ -16,8 +16,8 @@ from rogatum.core.fidelity import compare
 from rogatum.core.findings import CATALOGUE
 from rogatum.core.items import Bank, Choice, FillIn, Media, MultipleChoice, MultipleResponse, PoolEntry, TextAnswer, TrueFalse
 from rogatum.core.items.content import formula_from_tex
-from rogatum.core.pools import DuplicateIndex, digest, name_pools
-from rogatum.core.pools.duplicates import text_of
+from rogatum.core.items.identity import identity_of, words_of
+from rogatum.core.pools import DuplicateIndex, name_pools
 
 ROOT = Path(__file__).parents[2]
 CORPUS = ROOT.parent / "shared" / "corpus"
@@ -110,10 +110,10 @@ def test_every_finding_has_a_way_out_and_every_repair_exists():
 
 def test_duplicates_are_found_whatever_the_order_of_choices():
     turned = mc(choices=[CLAY, LOAM])
-    assert digest(mc()) == digest(turned) != digest(mc(stem="Which rock is it then?"))
-    index = DuplicateIndex([("k", text_of(mc(stem="Which soil holds the most water in a dry summer?")))])
-    assert index.near(text_of(mc(stem="Which soil holds most water in a dry summer?"))).key == "k"
-    assert index.near(text_of(mc(stem="Name the parts of a profile."))) is None
+    assert identity_of(mc()).whole == identity_of(turned).whole != identity_of(mc(stem="Which rock is it then?")).whole
+    index = DuplicateIndex([("k", words_of(mc(stem="Which soil holds the most water in a dry summer?")))])
+    assert index.near(words_of(mc(stem="Which soil holds most water in a dry summer?"))).key == "k"
+    assert index.near(words_of(mc(stem="Name the parts of a profile."))) is None
 
 
 @pytest.mark.parametrize(

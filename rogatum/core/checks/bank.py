@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Iterator
 
 from rogatum.core import findings as f
 from rogatum.core.checks.item import check_item
 from rogatum.core.findings import Finding
-from rogatum.core.items import Bank, Essay, Information, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items import Bank, Essay, Item
 from rogatum.core.items import parts as parts
-from rogatum.core.items.content import comparable, media_refs, plain_text
+from rogatum.core.items.content import media_refs, plain_text
+from rogatum.core.items.identity import identities
 
 CHECKED_CODES = frozenset(
     kind.code
@@ -26,6 +27,7 @@ CHECKED_CODES = frozenset(
         f.EQUAL_CHOICES,
         f.FEW_CHOICES,
         f.ITEM_DOUBLED,
+        f.ITEM_DOUBLED_KEY,
         f.NO_ANSWER,
         f.NO_ITEMS,
         f.NO_KEY,
@@ -66,7 +68,7 @@ def _where(bank: Bank, item: Item) -> str:
 
 def _points(bank: Bank) -> Iterator[Finding]:
     """Points that no item has, or that are the same odd number on all."""
-    worth = [item for item in bank.items if not isinstance(item, Information)]
+    worth = [item for item in bank.items if parts.is_question(item)]
     values = Counter(item.points for item in worth)
     if len(values) != 1 or len(worth) < 2:
         missing = [item for item in worth if item.points is None]
@@ -80,23 +82,16 @@ def _points(bank: Bank) -> Iterator[Finding]:
 
 
 def _doubled(bank: Bank) -> Iterator[Finding]:
-    """Items that ask the same with the same choices, in whatever order."""
-    alike: dict[tuple[str, str], list[Item]] = defaultdict(list)
+    """Items that ask the same with the same choices, in whatever order; where their keys differ, one of them is wrong."""
+    known = identities(bank)
+    first: dict[str, Item] = {}
     for item in bank.items:
-        alike[item.type, comparable(item.stem).casefold()].append(item)
-    for items in alike.values():
-        first: dict[tuple[object, ...], Item] = {}
-        for item in items if len(items) > 1 else []:
-            before = first.setdefault(_look(item), item)
-            if before is not item and (plain_text(item.stem) or media_refs(item.stem)):
-                yield f.ITEM_DOUBLED.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
-
-
-def _look(item: Item) -> tuple[object, ...]:
-    """What an item shows beside the words of its stem: choices in any order, pictures, a passage."""
-    offered = parts.options(item)
-    pictures = [ref for content in (item.stem, *offered) for ref in media_refs(content)]
-    return (item.stimulus, *sorted(comparable(option).casefold() for option in offered), *pictures)
+        if not (plain_text(item.stem) or media_refs(item.stem)):
+            continue
+        before = first.setdefault(known[item.id].asked, item)
+        if before is not item:
+            kind = f.ITEM_DOUBLED if known[before.id].key == known[item.id].key else f.ITEM_DOUBLED_KEY
+            yield kind.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
 
 
 # Where the count differs: the places that are most likely to blame
@@ -105,7 +100,7 @@ def _look(item: Item) -> tuple[object, ...]:
 def _suspects(bank: Bank, checked: list[Finding], missing: bool) -> list[Finding]:
     """The items at which two questions may have run together or one came apart, the likeliest first."""
     said = {finding.item: finding.code for finding in [*bank.findings, *checked] if finding.item}
-    counts = Counter(len(item.choices) for item in bank.items if isinstance(item, MultipleChoice | MultipleResponse))
+    counts = Counter(len(parts.choices(item)) for item in bank.items if parts.choices(item))
     usual = counts.most_common(1)[0][0] if counts else 0
     weigh, kind = (_ran_together, f.COUNT_RAN_TOGETHER) if missing else (_came_apart, f.COUNT_CAME_APART)
     weighed = [(*weigh(item, said.get(item.id, ""), usual), item) for item in bank.items]
@@ -115,7 +110,7 @@ def _suspects(bank: Bank, checked: list[Finding], missing: bool) -> list[Finding
 
 def _ran_together(item: Item, code: str, usual: int) -> tuple[int, str]:
     """How likely it is that an item holds two questions, and why."""
-    choices = len(item.choices) if isinstance(item, MultipleChoice | MultipleResponse) else 0
+    choices = len(parts.choices(item))
     if usual and choices >= max(usual + 2, 1.5 * usual):
         return 4, f"it has {choices} choices, where most have {usual}"
     if any(_NUMBER_WITHIN.search(plain_text(content)) for content in (item.stem, *parts.options(item))):
@@ -136,6 +131,6 @@ def _came_apart(item: Item, code: str, usual: int) -> tuple[int, str]:
         return 3, "it has no choices and no answer"
     if _CONTINUES.match(text):
         return 3, "its stem begins as a sentence goes on"
-    if usual and isinstance(item, MultipleChoice | MultipleResponse) and len(item.choices) < usual:
-        return 2, f"it has {len(item.choices)} choices, where most have {usual}"
+    if 0 < len(parts.choices(item)) < usual:
+        return 2, f"it has {len(parts.choices(item))} choices, where most have {usual}"
     return (1, "its stem is very short") if len(text.split()) < 3 else (0, "")

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from rogatum.core.items import ITEM, Essay, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items import ITEM, Item, MultipleChoice, MultipleResponse
+from rogatum.core.items.changes import as_essay, as_multiple_response
 from rogatum.core.items.content import media_refs, plain_text
+from rogatum.core.items.key import even_weights
 
 
 @dataclass(frozen=True)
@@ -25,36 +27,6 @@ def apply_repair(item: Item, name: str) -> Item:
 
 def _points_to_1(item: Item) -> Item:
     return item.model_copy(update={"points": 1.0})
-
-
-def _to_essay(item: Item) -> Item:
-    return Essay(**_common(item))
-
-
-def _common(item: Item) -> dict[str, object]:
-    """The fields that all types share."""
-    kept = item.model_dump(exclude={"type"})
-    return {name: kept[name] for name in ("id", "title", "stem", "points", "feedback", "stimulus", "metadata")}
-
-
-def _to_multiple_response(item: Item) -> Item:
-    if not isinstance(item, MultipleChoice):
-        return item
-    changed = MultipleResponse(**_common(item), choices=item.choices, shuffle=item.shuffle)
-    return _even_weights(changed)
-
-
-def _even_weights(item: Item) -> Item:
-    if not isinstance(item, MultipleChoice | MultipleResponse):
-        return item
-    if isinstance(item, MultipleChoice):
-        best = max((choice.weight for choice in item.choices), default=0.0)
-        choices = [c.model_copy(update={"weight": 1.0 if c.weight == best and best > 0 else c.weight}) for c in item.choices]
-        return item.model_copy(update={"choices": choices})
-    count = sum(1 for choice in item.choices if choice.weight > 0)
-    share = round(1 / count, 6) if count else 0.0
-    choices = [c.model_copy(update={"weight": share if c.weight > 0 else min(c.weight, 0.0)}) for c in item.choices]
-    return item.model_copy(update={"choices": choices})
 
 
 def _drop_empty_choices(item: Item) -> Item:
@@ -92,9 +64,9 @@ REPAIRS: dict[str, Repair] = {
     repair.name: repair
     for repair in (
         Repair("points-to-1", "Set points to 1", _points_to_1),
-        Repair("to-essay", "Make it an essay", _to_essay),
-        Repair("to-multiple-response", "Make it a multiple response", _to_multiple_response),
-        Repair("even-weights", "Share the points evenly", _even_weights),
+        Repair("to-essay", "Make it an essay", as_essay),
+        Repair("to-multiple-response", "Make it a multiple response", as_multiple_response),
+        Repair("even-weights", "Share the points evenly", even_weights),
         Repair("drop-empty-choices", "Remove empty choices", _drop_empty_choices),
         Repair("mend-encoding", "Mend the letters", _mend_encoding),
     )

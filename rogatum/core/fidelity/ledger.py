@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import Counter
 from typing import get_args
 
 from pydantic import BaseModel, Field
-from rapidfuzz import fuzz
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.facets import JUDGES, Facet, Judgement, Sides, Verdict
+from rogatum.core.fidelity.matching import match_items
 from rogatum.core.items import Bank, Item
-from rogatum.core.items.content import comparable, plain_text
+from rogatum.core.items.content import plain_text
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
 # The worst verdict of an item decides which total it counts in.
 SEVERITY: tuple[Verdict, ...] = ("same", "added", "recast", "changed", "lost")
-ALIKE = 72.0
 
 
 class LedgerNote(BaseModel):
@@ -103,44 +102,3 @@ def _entry(a: Item, b: Item, sides: Sides) -> LedgerItem:
 
 def name_of(item: Item) -> str:
     return item.title or plain_text(item.stem)[:80] or item.id
-
-
-def match_items(a: Bank, b: Bank) -> tuple[list[tuple[Item, Item]], list[Item], list[Item]]:
-    """Pairs items by identifier where their stems are alike, then by equal stems, then by the most alike stems."""
-    stems = {id(item): comparable(item.stem) for bank in (a, b) for item in bank.items}
-    by_id = {item.id: item for item in b.items}
-    partner: dict[int, Item] = {}
-    used: set[int] = set()
-
-    def pair(item: Item, other: Item) -> None:
-        partner[id(item)] = other
-        used.add(id(other))
-
-    for item in a.items:
-        other = by_id.get(item.id)
-        if other is None:
-            continue
-        mine, its = stems[id(item)], stems[id(other)]
-        # An identifier alone proves little: exports number their items anew. A stem that was emptied is still told by it.
-        if mine == its or not mine or not its or _likeness(mine, its) >= ALIKE:
-            pair(item, other)
-    by_stem: dict[str, list[Item]] = defaultdict(list)
-    for other in b.items:
-        if id(other) not in used:
-            by_stem[stems[id(other)]].append(other)
-    for item in a.items:
-        if id(item) not in partner and by_stem.get(stems[id(item)]):
-            pair(item, by_stem[stems[id(item)]].pop(0))
-    left_a = [item for item in a.items if id(item) not in partner]
-    left_b = [item for item in b.items if id(item) not in used]
-    for item in left_a:
-        best = max(left_b, key=lambda other: _likeness(stems[id(item)], stems[id(other)]), default=None)
-        if best is not None and _likeness(stems[id(item)], stems[id(best)]) >= ALIKE:
-            pair(item, best)
-            left_b.remove(best)
-    pairs = [(item, partner[id(item)]) for item in a.items if id(item) in partner]
-    return pairs, [item for item in a.items if id(item) not in partner], left_b
-
-
-def _likeness(a: str, b: str) -> float:
-    return float(fuzz.ratio(a, b)) if a and b else 0.0

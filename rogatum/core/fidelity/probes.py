@@ -8,9 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from rogatum.core.items import (
-    Blank,
     Choice,
     ChoiceBlank,
     Cloze,
@@ -23,9 +23,9 @@ from rogatum.core.items import (
     NumericAnswer,
     Ordering,
     TextAnswer,
-    TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable, plain_text
 from rogatum.core.quizzes.marking import Response, mark, rights
 
@@ -50,7 +50,7 @@ class Disagreement:
 
 def probes_of(item: Item) -> list[Probe]:
     """The probe responses of an item; none for a type that only a person can mark."""
-    maker = _MAKERS.get(item.type)
+    maker = _MAKERS.of(item)
     return [Probe("nothing", None), *maker(item)] if maker else []
 
 
@@ -92,13 +92,30 @@ def carried(a: Item, b: Item, response: Response) -> Response:
 
 def _options(item: Item) -> list[tuple[str, str]] | None:
     """What can be picked, as (id, text)."""
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        return [(choice.id, comparable(choice.content)) for choice in item.choices]
-    if isinstance(item, TrueFalse):
-        return [("true", "True"), ("false", "False")]
-    if isinstance(item, Ordering):
-        return [(str(index), comparable(text)) for index, text in enumerate(item.sequence)]
-    return None
+    told = _PICKED.of(item)
+    return told(item) if told else None
+
+
+def _named_choices(part: MultipleChoice | MultipleResponse | ChoiceBlank) -> list[tuple[str, str]]:
+    return [(choice.id, comparable(choice.content)) for choice in part.choices]
+
+
+_PICKED: ByType[Callable[[Any], list[tuple[str, str]]] | None] = ByType(
+    "what can be picked, as (id, text); None where a response is something else",
+    {
+        "multiple_choice": _named_choices,
+        "multiple_response": _named_choices,
+        "true_false": lambda _item: [("true", "True"), ("false", "False")],
+        "fill_in": None,
+        "numeric": None,
+        "cloze": None,
+        "matching": None,
+        "ordering": lambda item: _numbered(item.sequence),
+        "essay": None,
+        "information": None,
+        "preserved": None,
+    },
+)
 
 
 def _table(options_a: list[tuple[str, str]], options_b: list[tuple[str, str]]) -> dict[str, str]:
@@ -139,9 +156,7 @@ def _carried_blanks(a: Cloze, b: Cloze, response: dict[str, str]) -> Response:
         if value is None:
             continue
         if isinstance(blank_a, ChoiceBlank) and isinstance(blank_b, ChoiceBlank):
-            texts_a = [(c.id, comparable(c.content)) for c in blank_a.choices]
-            texts_b = [(c.id, comparable(c.content)) for c in blank_b.choices]
-            value = _table(texts_a, texts_b).get(value, value)
+            value = _table(_named_choices(blank_a), _named_choices(blank_b)).get(value, value)
         result[blank_b.id] = value
     return result
 
@@ -153,13 +168,11 @@ def _name(choice: Choice) -> str:
     return plain_text(choice.content)[:40] or choice.id
 
 
-def _choice_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, MultipleChoice)
+def _choice_probes(item: MultipleChoice) -> list[Probe]:
     return [Probe(f"picks “{_name(choice)}”", choice.id) for choice in item.choices]
 
 
-def _response_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, MultipleResponse)
+def _response_probes(item: MultipleResponse) -> list[Probe]:
     ids = [choice.id for choice in item.choices]
     key = [choice.id for choice in item.choices if choice.weight > 0]
     names = {choice.id: _name(choice) for choice in item.choices}
@@ -171,8 +184,7 @@ def _response_probes(item: Item) -> list[Probe]:
     return probes + [Probe(f"“{names[x]}” and “{names[y]}”", [x, y]) for x, y in pairs]
 
 
-def _true_false_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, TrueFalse)
+def _true_false_probes(_item: TrueFalse) -> list[Probe]:
     return [Probe("True", "true"), Probe("False", "false")]
 
 
@@ -208,40 +220,50 @@ def number_probes(answers: list[NumericAnswer]) -> list[tuple[str, str]]:
     return [(label, repr(float(f"{value:.12g}"))) for label, value in found] + [("no number", "no number")]
 
 
-def _fill_in_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, FillIn)
+def _fill_in_probes(item: FillIn) -> list[Probe]:
     return [Probe(label, text) for label, text in text_probes(item.answers)]
 
 
-def _numeric_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, Numeric)
+def _numeric_probes(item: Numeric) -> list[Probe]:
     return [Probe(label, text) for label, text in number_probes(item.answers)]
 
 
-def _blank_values(blank: Blank) -> list[tuple[str, str]]:
-    if isinstance(blank, ChoiceBlank):
-        return [(f"“{_name(choice)}”", choice.id) for choice in blank.choices]
-    if isinstance(blank, TextBlank):
-        return text_probes(blank.answers)
-    return number_probes(blank.answers)
+def _choice_values(blank: ChoiceBlank) -> list[tuple[str, str]]:
+    return [(f"“{_name(choice)}”", choice.id) for choice in blank.choices]
 
 
-def _cloze_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, Cloze)
+def _best_choice(blank: ChoiceBlank) -> str:
+    best = max(blank.choices, key=lambda choice: choice.weight, default=None)
+    return best.id if best else ""
+
+
+_VALUES: ByBlank[Callable[[Any], list[tuple[str, str]]]] = ByBlank(
+    "the values to try in a blank, as (label, value)",
+    {
+        "text": lambda blank: text_probes(blank.answers),
+        "numeric": lambda blank: number_probes(blank.answers),
+        "choice": _choice_values,
+    },
+)
+_RIGHT: ByBlank[Callable[[Any], str]] = ByBlank(
+    "the right value of a blank",
+    {
+        "text": lambda blank: text_probes(blank.answers)[0][1],
+        "numeric": lambda blank: number_probes(blank.answers)[0][1],
+        "choice": _best_choice,
+    },
+)
+
+
+def _cloze_probes(item: Cloze) -> list[Probe]:
     probes, key = [], {}
     for number, blank in enumerate(item.blanks, 1):
-        values = _blank_values(blank)
-        probes += [Probe(f"blank {number}: {label}", {blank.id: value}) for label, value in values]
-        if isinstance(blank, ChoiceBlank):
-            best = max(blank.choices, key=lambda choice: choice.weight, default=None)
-            key[blank.id] = best.id if best else ""
-        else:
-            key[blank.id] = values[0][1]
+        probes += [Probe(f"blank {number}: {label}", {blank.id: value}) for label, value in _VALUES.of(blank)(blank)]
+        key[blank.id] = _RIGHT.of(blank)(blank)
     return [Probe("the whole key", key), *probes]
 
 
-def _matching_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, Matching)
+def _matching_probes(item: Matching) -> list[Probe]:
     texts = rights(item)
     key = {str(index): str(texts.index(pair.right)) for index, pair in enumerate(item.pairs)}
     probes = [Probe("the whole key", key)]
@@ -252,8 +274,7 @@ def _matching_probes(item: Item) -> list[Probe]:
     return probes
 
 
-def _ordering_probes(item: Item) -> list[Probe]:
-    assert isinstance(item, Ordering)
+def _ordering_probes(item: Ordering) -> list[Probe]:
     order = [str(index) for index in range(len(item.sequence))]
     probes = [Probe("the right order", order), Probe("reversed", order[::-1])]
     for i in range(len(order) - 1):
@@ -262,13 +283,19 @@ def _ordering_probes(item: Item) -> list[Probe]:
     return probes
 
 
-_MAKERS: dict[str, Callable[[Item], list[Probe]]] = {
-    "multiple_choice": _choice_probes,
-    "multiple_response": _response_probes,
-    "true_false": _true_false_probes,
-    "fill_in": _fill_in_probes,
-    "numeric": _numeric_probes,
-    "cloze": _cloze_probes,
-    "matching": _matching_probes,
-    "ordering": _ordering_probes,
-}
+_MAKERS: ByType[Callable[[Any], list[Probe]] | None] = ByType(
+    "the responses that show how an item marks; None where a person marks it",
+    {
+        "multiple_choice": _choice_probes,
+        "multiple_response": _response_probes,
+        "true_false": _true_false_probes,
+        "fill_in": _fill_in_probes,
+        "numeric": _numeric_probes,
+        "cloze": _cloze_probes,
+        "matching": _matching_probes,
+        "ordering": _ordering_probes,
+        "essay": None,
+        "information": None,
+        "preserved": None,
+    },
+)

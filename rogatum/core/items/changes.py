@@ -1,25 +1,31 @@
-"""Changing all content of an item at once, and nothing that is not content."""
+"""Changes of an item as a whole: its content, its type. Each returns a new item; what does not fit a type leaves it as it is."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
-from rogatum.core.items import Item
-
-# Fields that hold identifiers, words of the model or plain text, at any depth.
-NOT_CONTENT = frozenset("id type kind match text unit reason scoring title metadata stimulus original original_format".split())
+from rogatum.core.items.key import even_weights
+from rogatum.core.items.model import Essay, Item, ItemBase, MultipleChoice, MultipleResponse
+from rogatum.core.items.walking import with_content
 
 
 def map_content(item: Item, change: Callable[[str], str]) -> Item:
-    """The item with every content field changed."""
+    """The item with every content field changed, and nothing that is not content."""
+    changed: Item = with_content(item, change)
+    return changed
 
-    def walk(value: object) -> object:
-        if isinstance(value, str):
-            return change(value)
-        if isinstance(value, list):
-            return [walk(part) for part in value]
-        if isinstance(value, dict):
-            return {key: part if key in NOT_CONTENT else walk(part) for key, part in value.items()}
-        return value
 
-    return type(item).model_validate(walk(item.model_dump()))
+def common_fields(item: Item) -> dict[str, Any]:
+    """The fields that all types share."""
+    return {name: getattr(item, name) for name in ItemBase.model_fields}
+
+
+def as_essay(item: Item) -> Item:
+    return Essay(**common_fields(item))
+
+
+def as_multiple_response(item: Item) -> Item:
+    if not isinstance(item, MultipleChoice):
+        return item
+    return even_weights(MultipleResponse(**common_fields(item), choices=item.choices, shuffle=item.shuffle))

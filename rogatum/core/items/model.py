@@ -1,6 +1,7 @@
 """The one model: items, and the bank that holds them (`rogatum-items/1`).
 
-Every reader makes a `Bank`, every writer takes one. Content fields hold the rich-content subset of `content.py`.
+Every reader makes a `Bank`, every writer takes one. Fields of `Content` hold the rich-content subset of `content.py`; walkers know
+them by that annotation.
 Points are plain numbers, weights are shares of the points from -1 to 1, tolerances are absolute.
 """
 
@@ -8,9 +9,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, computed_field, field_serializer
 
 from rogatum.core.findings import Finding
+from rogatum.core.content_mark import Content
+from rogatum.core.quizzes.model import Quiz, sparse
 
 FORMAT_NAME: Literal["rogatum-items/1"] = "rogatum-items/1"
 
@@ -30,6 +33,7 @@ ItemType = Literal[
 Scoring = Literal["all_or_nothing", "per_choice"]
 Match = Literal["exact", "contains", "regex"]
 FeedbackKind = Literal["general", "correct", "incorrect"]
+BlankKind = Literal["text", "numeric", "choice"]
 
 
 class Model(BaseModel):
@@ -42,16 +46,16 @@ class Choice(Model):
     """A choice; `weight` is the share of the item's points that picking it earns."""
 
     id: str
-    content: str
+    content: Content
     weight: float = Field(default=0.0, ge=-1, le=1)
-    feedback: str | None = None
+    feedback: Content | None = None
 
 
 class TextAnswer(Model):
     text: str
     weight: float = Field(default=1.0, ge=-1, le=1)
     match: Match = "exact"
-    feedback: str | None = None
+    feedback: Content | None = None
 
 
 class NumericAnswer(Model):
@@ -62,7 +66,7 @@ class NumericAnswer(Model):
     min: float | None = None
     max: float | None = None
     weight: float = Field(default=1.0, ge=-1, le=1)
-    feedback: str | None = None
+    feedback: Content | None = None
 
     def bounds(self) -> tuple[float, float]:
         """The interval of right values, as (low, high), both inclusive."""
@@ -76,16 +80,16 @@ class NumericAnswer(Model):
 
 
 class Pair(Model):
-    left: str
-    right: str
+    left: Content
+    right: Content
 
 
 class ItemBase(Model):
     id: str
     title: str = ""
-    stem: str = ""
+    stem: Content = ""
     points: float | None = None
-    feedback: dict[FeedbackKind, str] = Field(default_factory=dict)
+    feedback: dict[FeedbackKind, Content] = Field(default_factory=dict)
     stimulus: str | None = None
     metadata: dict[str, list[str]] = Field(default_factory=dict)
 
@@ -108,7 +112,7 @@ class TrueFalse(ItemBase):
 
     type: Literal["true_false"] = "true_false"
     answer: bool | None = None
-    choice_feedback: dict[Literal["true", "false"], str] = Field(default_factory=dict)
+    choice_feedback: dict[Literal["true", "false"], Content] = Field(default_factory=dict)
 
 
 class FillIn(ItemBase):
@@ -158,19 +162,19 @@ class Cloze(ItemBase):
 class Matching(ItemBase):
     type: Literal["matching"] = "matching"
     pairs: list[Pair] = Field(default_factory=list)
-    distractors: list[str] = Field(default_factory=list)
+    distractors: list[Content] = Field(default_factory=list)
     shuffle: bool | None = None
 
 
 class Ordering(ItemBase):
     type: Literal["ordering"] = "ordering"
-    sequence: list[str] = Field(default_factory=list)
+    sequence: list[Content] = Field(default_factory=list)
 
 
 class Essay(ItemBase):
     type: Literal["essay"] = "essay"
-    sample_answer: str | None = None
-    rubric: str | None = None
+    sample_answer: Content | None = None
+    rubric: Content | None = None
 
 
 class Information(ItemBase):
@@ -211,7 +215,7 @@ class PoolEntry(Model):
 
 class Stimulus(Model):
     id: str
-    content: str
+    content: Content
     title: str = ""
 
 
@@ -223,6 +227,8 @@ class Media(Model):
 
 
 class DrawEntry(Model):
+    """A draw as readers of the older form know it: its quiz is not said."""
+
     title: str = ""
     pool: list[str]
     pick: int = Field(ge=1)
@@ -261,10 +267,25 @@ class Bank(Model):
     stimuli: list[Stimulus] = Field(default_factory=list)
     media: list[Media] = Field(default_factory=list)
     items: list[Item] = Field(default_factory=list)
-    draws: list[DrawEntry] = Field(default_factory=list)
+    quizzes: list[Quiz] = Field(default_factory=list)
     findings: list[Finding] = Field(default_factory=list)
     accounting: Accounting = Field(default_factory=Accounting)
     places: dict[str, Place] = Field(default_factory=dict)
+
+    @field_serializer("quizzes")
+    def _sparse_quizzes(self, quizzes: list[Quiz]) -> list[dict[str, Any]]:
+        return [sparse(quiz) for quiz in quizzes]
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def draws(self) -> list[DrawEntry]:
+        """All draws of all quizzes, for readers of the older form."""
+        return [
+            DrawEntry(title=part.title, pool=part.draw.pool, pick=part.draw.pick, points_each=part.points_each)
+            for quiz in self.quizzes
+            for part in quiz.parts
+            if part.draw is not None
+        ]
 
     def item(self, item_id: str) -> Item | None:
         return next((item for item in self.items if item.id == item_id), None)

@@ -1,11 +1,19 @@
-"""Views of an item that facets compare: its options, its key, its feedback, all its content."""
+"""What an item is made of, whatever its type: one table for each question, every type in each.
+
+Formats, checks, marking and the ledger ask here; a table that has an answer of its own for a type stands beside its user and is a
+`ByType` too.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from typing import Any
 
-from rogatum.core.items import (
+from rogatum.core.items.by_type import ByBlank, ByType
+from rogatum.core.items.content import comparable
+from rogatum.core.items.model import (
     Blank,
+    Choice,
     ChoiceBlank,
     Cloze,
     Essay,
@@ -16,83 +24,279 @@ from rogatum.core.items import (
     MultipleResponse,
     Numeric,
     NumericAnswer,
+    NumericBlank,
     Ordering,
     Preserved,
     TextAnswer,
     TextBlank,
     TrueFalse,
 )
-from rogatum.core.items.content import comparable
+from rogatum.core.items.walking import each_content
+
+ChoiceHolder = MultipleChoice | MultipleResponse
 
 
-def options(item: Item) -> list[str]:
-    """The contents that a student chooses from, in order."""
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        return [choice.content for choice in item.choices]
-    if isinstance(item, TrueFalse):
-        return ["True", "False"]
-    if isinstance(item, Matching):
-        return [pair.left for pair in item.pairs] + [pair.right for pair in item.pairs] + item.distractors
-    if isinstance(item, Ordering):
-        return list(item.sequence)
-    if isinstance(item, Cloze):
-        return [choice.content for blank in item.blanks if isinstance(blank, ChoiceBlank) for choice in blank.choices]
+def _nothing(_part: Any) -> list[Any]:
     return []
 
 
 def content_fields(item: Item) -> list[str]:
     """All contents of an item whose formatting, formulas and media count."""
-    found = [item.stem, *options(item), *feedback(item).values()]
-    if isinstance(item, Essay):
-        found += [item.sample_answer or "", item.rubric or ""]
+    return list(each_content(item))
+
+
+# What can be picked
+
+
+def _choices(item: ChoiceHolder) -> list[Choice]:
+    return item.choices
+
+
+_CHOICES: ByType[Callable[[Any], list[Choice]]] = ByType(
+    "the choices of an item that is answered by them",
+    {
+        "multiple_choice": _choices,
+        "multiple_response": _choices,
+        "true_false": _nothing,
+        "fill_in": _nothing,
+        "numeric": _nothing,
+        "cloze": _nothing,
+        "matching": _nothing,
+        "ordering": _nothing,
+        "essay": _nothing,
+        "information": _nothing,
+        "preserved": _nothing,
+    },
+)
+
+
+def choices(item: Item) -> list[Choice]:
+    """The choices of a multiple choice or response; none for another type, whose parts are no choices."""
+    return _CHOICES.of(item)(item)
+
+
+def _contents(item: ChoiceHolder | ChoiceBlank) -> list[str]:
+    return [choice.content for choice in item.choices]
+
+
+def _sides(item: Matching) -> list[str]:
+    return [pair.left for pair in item.pairs] + [pair.right for pair in item.pairs] + item.distractors
+
+
+def _sequence(item: Ordering) -> list[str]:
+    return list(item.sequence)
+
+
+_OPTIONS_OF_BLANK: ByBlank[Callable[[Any], list[str]]] = ByBlank(
+    "the contents that a student chooses from for a blank", {"text": _nothing, "numeric": _nothing, "choice": _contents}
+)
+
+
+def _of_blanks(item: Cloze) -> list[str]:
+    return [content for blank in item.blanks for content in _OPTIONS_OF_BLANK.of(blank)(blank)]
+
+
+_OPTIONS: ByType[Callable[[Any], list[str]]] = ByType(
+    "the contents that a student chooses from",
+    {
+        "multiple_choice": _contents,
+        "multiple_response": _contents,
+        "true_false": lambda _item: ["True", "False"],
+        "fill_in": _nothing,
+        "numeric": _nothing,
+        "cloze": _of_blanks,
+        "matching": _sides,
+        "ordering": _sequence,
+        "essay": _nothing,
+        "information": _nothing,
+        "preserved": _nothing,
+    },
+)
+
+
+def options(item: Item) -> list[str]:
+    """The contents that a student chooses from, in order."""
+    return _OPTIONS.of(item)(item)
+
+
+# What is accepted
+
+
+def _typed(part: FillIn | TextBlank) -> list[TextAnswer]:
+    return part.answers
+
+
+def _numbers(part: Numeric | NumericBlank) -> list[NumericAnswer]:
+    return part.answers
+
+
+_TEXTS_OF_BLANK: ByBlank[Callable[[Any], list[TextAnswer]]] = ByBlank(
+    "the texts that a blank accepts", {"text": _typed, "numeric": _nothing, "choice": _nothing}
+)
+_TEXTS: ByType[Callable[[Any], list[TextAnswer]]] = ByType(
+    "the texts that are accepted",
+    {
+        "multiple_choice": _nothing,
+        "multiple_response": _nothing,
+        "true_false": _nothing,
+        "fill_in": _typed,
+        "numeric": _nothing,
+        "cloze": lambda item: [answer for blank in item.blanks for answer in _TEXTS_OF_BLANK.of(blank)(blank)],
+        "matching": _nothing,
+        "ordering": _nothing,
+        "essay": _nothing,
+        "information": _nothing,
+        "preserved": _nothing,
+    },
+)
+
+
+def text_answers(item: Item) -> list[TextAnswer]:
+    """The texts that an item accepts, in all its blanks."""
+    return _TEXTS.of(item)(item)
+
+
+# Feedback
+
+
+def _by_choice(item: ChoiceHolder) -> dict[str, str]:
+    return {f"choice {n}": choice.feedback for n, choice in enumerate(item.choices, 1) if choice.feedback}
+
+
+def _by_truth(item: TrueFalse) -> dict[str, str]:
+    return {f"choice {side}": text for side, text in item.choice_feedback.items() if text}
+
+
+def _by_answer(item: FillIn | Numeric) -> dict[str, str]:
+    answers: Sequence[TextAnswer | NumericAnswer] = item.answers
+    return {f"answer {n}": answer.feedback for n, answer in enumerate(answers, 1) if answer.feedback}
+
+
+def _by_blank(item: Cloze) -> dict[str, str]:
+    found: dict[str, str] = {}
+    for n, blank in enumerate(item.blanks, 1):
+        found |= {f"blank {n}, {slot}": text for slot, text in _FEEDBACK_OF_BLANK.of(blank)(blank).items()}
     return found
+
+
+def _by_none(_item: Item) -> dict[str, str]:
+    return {}
+
+
+_FEEDBACK: ByType[Callable[[Any], dict[str, str]]] = ByType(
+    "feedback by what was picked or typed",
+    {
+        "multiple_choice": _by_choice,
+        "multiple_response": _by_choice,
+        "true_false": _by_truth,
+        "fill_in": _by_answer,
+        "numeric": _by_answer,
+        "cloze": lambda item: {
+            f"blank {n}, {slot}": text
+            for n, blank in enumerate(item.blanks, 1)
+            for slot, text in _FEEDBACK_OF_BLANK.of(blank)(blank).items()
+        },
+        "matching": _by_none,
+        "ordering": _by_none,
+        "essay": _by_none,
+        "information": _by_none,
+        "preserved": _by_none,
+    },
+)
+_FEEDBACK_OF_BLANK: ByBlank[Callable[[Any], dict[str, str]]] = ByBlank(
+    "feedback of a blank by what was picked or typed", {"text": _by_answer, "numeric": _by_answer, "choice": _by_choice}
+)
 
 
 def feedback(item: Item) -> dict[str, str]:
     """All feedback by its slot: general, correct, incorrect, and by what was picked or typed."""
-    found: dict[str, str] = {kind: text for kind, text in item.feedback.items() if text}
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        found |= {f"choice {n}": c.feedback for n, c in enumerate(item.choices, 1) if c.feedback}
-    elif isinstance(item, TrueFalse):
-        found |= {f"choice {key}": text for key, text in item.choice_feedback.items() if text}
-    elif isinstance(item, FillIn | Numeric):
-        answers: Sequence[TextAnswer | NumericAnswer] = item.answers
-        found |= {f"answer {n}": a.feedback for n, a in enumerate(answers, 1) if a.feedback}
-    return found
+    return {kind: text for kind, text in item.feedback.items() if text} | _FEEDBACK.of(item)(item)
+
+
+# The key
+
+
+def _right_choices(part: ChoiceHolder | ChoiceBlank) -> list[str]:
+    return sorted(comparable(choice.content) for choice in part.choices if choice.weight > 0)
+
+
+def _right_texts(part: FillIn | TextBlank) -> list[str]:
+    return sorted(f"{answer.match} {answer.text}" if answer.match != "exact" else answer.text for answer in part.answers)
+
+
+def _right_numbers(part: Numeric | NumericBlank) -> list[str]:
+    return sorted("{:.9g}..{:.9g}".format(*answer.bounds()) for answer in part.answers)
+
+
+_KEY_OF_BLANK: ByBlank[Callable[[Any], list[str]]] = ByBlank(
+    "the key of a blank as comparable texts", {"text": _right_texts, "numeric": _right_numbers, "choice": _right_choices}
+)
+
+
+def _right_blanks(item: Cloze) -> list[str]:
+    return [part for n, blank in enumerate(item.blanks, 1) for part in [f"blank {n}", *_KEY_OF_BLANK.of(blank)(blank)]]
+
+
+def _right_pairs(item: Matching) -> list[str]:
+    return sorted(f"{comparable(pair.left)} -> {comparable(pair.right)}" for pair in item.pairs)
+
+
+def _sample(item: Essay) -> list[str]:
+    return [comparable(item.sample_answer)] if item.sample_answer else []
+
+
+def _original(item: Preserved) -> list[str]:
+    return [item.original]
+
+
+_KEY: ByType[Callable[[Any], list[str]]] = ByType(
+    "the key as comparable texts",
+    {
+        "multiple_choice": _right_choices,
+        "multiple_response": _right_choices,
+        "true_false": lambda item: [] if item.answer is None else [str(item.answer)],
+        "fill_in": _right_texts,
+        "numeric": _right_numbers,
+        "cloze": _right_blanks,
+        "matching": _right_pairs,
+        "ordering": lambda item: [comparable(text) for text in item.sequence],
+        "essay": _sample,
+        "information": _nothing,
+        "preserved": _original,
+    },
+)
 
 
 def key(item: Item) -> list[str]:
     """The key as comparable texts: what is right, without weights."""
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        return sorted(comparable(choice.content) for choice in item.choices if choice.weight > 0)
-    if isinstance(item, TrueFalse):
-        return [] if item.answer is None else [str(item.answer)]
-    if isinstance(item, FillIn):
-        return _texts(item.answers)
-    if isinstance(item, Numeric):
-        return _numbers(item.answers)
-    if isinstance(item, Cloze):
-        return [part for n, blank in enumerate(item.blanks, 1) for part in [f"blank {n}", *_blank(blank)]]
-    if isinstance(item, Matching):
-        return sorted(f"{comparable(pair.left)} -> {comparable(pair.right)}" for pair in item.pairs)
-    if isinstance(item, Ordering):
-        return [comparable(text) for text in item.sequence]
-    if isinstance(item, Essay):
-        return [comparable(item.sample_answer)] if item.sample_answer else []
-    if isinstance(item, Preserved):
-        return [item.original]
-    return []
+    return _KEY.of(item)(item)
 
 
-def _texts(answers: list[TextAnswer]) -> list[str]:
-    return sorted(f"{answer.match} {answer.text}" if answer.match != "exact" else answer.text for answer in answers)
+# What a type is
 
 
-def _numbers(answers: list[NumericAnswer]) -> list[str]:
-    return sorted("{:.9g}..{:.9g}".format(*answer.bounds()) for answer in answers)
+def blanks(item: Item) -> list[Blank]:
+    """The blanks of a cloze, each with an answer of its own."""
+    return item.blanks if item.type == "cloze" else []
 
 
-def _blank(blank: Blank) -> list[str]:
-    if isinstance(blank, ChoiceBlank):
-        return sorted(comparable(choice.content) for choice in blank.choices if choice.weight > 0)
-    return _texts(blank.answers) if isinstance(blank, TextBlank) else _numbers(blank.answers)
+_COUNTS: ByType[bool] = ByType(
+    "whether an item is a question, which has a number, points and a mark",
+    {
+        "multiple_choice": True,
+        "multiple_response": True,
+        "true_false": True,
+        "fill_in": True,
+        "numeric": True,
+        "cloze": True,
+        "matching": True,
+        "ordering": True,
+        "essay": True,
+        "information": False,
+        "preserved": True,
+    },
+)
+
+
+def is_question(item: Item) -> bool:
+    return _COUNTS.of(item)

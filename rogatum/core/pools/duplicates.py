@@ -1,36 +1,18 @@
-"""Exact and near duplicates: equal content by digest, like content by shingles first and by likeness then."""
+"""Near duplicates among many items: found by shingles first and by likeness then."""
 
 from __future__ import annotations
 
-import hashlib
-import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from rapidfuzz import fuzz
-
-from rogatum.core.items import Item
 from rogatum.core.items import parts as parts
-from rogatum.core.items.content import comparable
+from rogatum.core.items.identity import likeness
 
 SHINGLE = 4
 NEAR = 88.0
-_WORD = re.compile(r"\w+")
 # A shingle that this many items have says nothing about any two of them.
 COMMON = 60
-
-
-def text_of(item: Item) -> str:
-    """What makes an item that item: stem and options, without case, punctuation and order of choices."""
-    words = _WORD.findall(comparable(item.stem).casefold())
-    options = sorted(" ".join(_WORD.findall(comparable(option).casefold())) for option in parts.options(item))
-    return " ".join(words) + " | " + " | ".join(options)
-
-
-def digest(item: Item) -> str:
-    """Equal for items that ask the same thing with the same choices, whatever their order."""
-    return hashlib.sha256(text_of(item).encode()).hexdigest()[:32]
 
 
 @dataclass(frozen=True)
@@ -42,7 +24,7 @@ class Likeness:
 
 
 class DuplicateIndex:
-    """Known items by digest and by shingles of their text; keys are the caller's."""
+    """Known items by shingles of their words (`identity.words_of`); keys are the caller's."""
 
     def __init__(self, known: Iterable[tuple[str, str]] = ()) -> None:
         self._texts: dict[str, str] = {}
@@ -67,7 +49,7 @@ class DuplicateIndex:
         for key, count in votes.most_common(8):
             if count < len(shingles) * 0.2:
                 break
-            percent = float(fuzz.ratio(text, self._texts[key]))
+            percent = likeness(text, self._texts[key])
             if percent >= threshold and (best is None or percent > best.percent):
                 best = Likeness(key, round(percent, 1))
         return best

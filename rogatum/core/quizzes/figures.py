@@ -6,11 +6,26 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from rogatum.core.items import ItemType
+from rogatum.core.items.by_type import ByType
 from rogatum.core.quizzes.exposure import exposure_of_draw, exposure_of_quiz, pool_needed
 
-# Minutes that an item of a type takes; 1.25 for the others.
-MINUTES = {"essay": 8.0, "matching": 2.5, "ordering": 2.0, "cloze": 2.0, "numeric": 2.5, "information": 0.5}
-MINUTES_OF_OTHERS = 1.25
+MINUTES: ByType[float] = ByType(
+    "minutes that an item takes",
+    {
+        "multiple_choice": 1.25,
+        "multiple_response": 1.25,
+        "true_false": 1.25,
+        "fill_in": 1.25,
+        "numeric": 2.5,
+        "cloze": 2.0,
+        "matching": 2.5,
+        "ordering": 2.0,
+        "essay": 8.0,
+        "information": 0.5,
+        "preserved": 1.25,
+    },
+)
 
 
 @dataclass(frozen=True)
@@ -18,7 +33,7 @@ class Candidate:
     """What counts of an item that a part may give. Points of None are 1 in a quiz."""
 
     id: int
-    type: str
+    type: ItemType
     points: float | None = None
     outcomes: tuple[str, ...] = ()
 
@@ -112,7 +127,7 @@ class _Given:
         self.count = len(self.free) if facts.pick is None else min(facts.pick, len(self.free))
 
     def minutes(self) -> float:
-        total = sum(MINUTES.get(candidate.type, MINUTES_OF_OTHERS) for candidate in self.free)
+        total = sum(MINUTES[candidate.type] for candidate in self.free)
         return total / len(self.free) * self.count if self.free else 0.0
 
     def points(self) -> float | None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from decimal import Decimal, InvalidOperation
+from typing import Any, Literal
 
 from rogatum.core import answer_patterns
 from rogatum.core.items import (
@@ -29,6 +30,7 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import plain_text
 
 Response = str | list[str] | dict[str, str] | None
@@ -38,7 +40,7 @@ _NUMBER = re.compile(r"[-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][-+]?\d+)?")
 
 def mark(item: Item, response: Response) -> float | None:
     """The share of the points that a response earns; None where only a person can mark it."""
-    marker = _MARKERS.get(item.type)
+    marker = _MARKERS.of(item)
     if marker is None:
         return None
     if response is None or response == "" or response == [] or response == {}:
@@ -47,6 +49,7 @@ def mark(item: Item, response: Response) -> float | None:
 
 
 def _mark_nothing(item: Item) -> float:
+    """Picking nothing is right where several may be picked and none is."""
     if not isinstance(item, MultipleResponse) or not item.choices:
         return 0.0
     return float(not any(choice.weight > 0 for choice in item.choices))
@@ -110,13 +113,11 @@ def _choice_share(choices: list[Choice], picked: str) -> float:
     return next((choice.weight for choice in choices if choice.id == picked), 0.0)
 
 
-def _mark_choice(item: Item, response: Response) -> float:
-    assert isinstance(item, MultipleChoice)
+def _mark_choice(item: MultipleChoice, response: Response) -> float:
     return _choice_share(item.choices, _one(response))
 
 
-def _mark_response(item: Item, response: Response) -> float:
-    assert isinstance(item, MultipleResponse)
+def _mark_response(item: MultipleResponse, response: Response) -> float:
     picked = set(response) if isinstance(response, list) else {str(response)}
     if item.scoring == "all_or_nothing":
         return float(picked == {choice.id for choice in item.choices if choice.weight > 0})
@@ -128,39 +129,46 @@ def bounded(share: float) -> float:
     return min(1.0, max(0.0, share))
 
 
-def _mark_true_false(item: Item, response: Response) -> float:
-    assert isinstance(item, TrueFalse)
+def _mark_true_false(item: TrueFalse, response: Response) -> float:
     return float(item.answer is not None and _one(response) == str(item.answer).lower())
 
 
-def _mark_fill_in(item: Item, response: Response) -> float:
-    assert isinstance(item, FillIn)
+def _mark_fill_in(item: FillIn, response: Response) -> float:
     return text_share(item.answers, item.case_sensitive, _one(response))
 
 
-def _mark_numeric(item: Item, response: Response) -> float:
-    assert isinstance(item, Numeric)
+def _mark_numeric(item: Numeric, response: Response) -> float:
     return number_share(item.answers, _one(response))
 
 
 def blank_share(blank: Blank, given: str) -> float:
     """The share of its own part that a response to one blank earns."""
-    if isinstance(blank, TextBlank):
-        return text_share(blank.answers, blank.case_sensitive, given)
-    if isinstance(blank, NumericBlank):
-        return number_share(blank.answers, given)
-    assert isinstance(blank, ChoiceBlank)
+    return _BLANK_MARKERS.of(blank)(blank, given)
+
+
+def _mark_text_blank(blank: TextBlank, given: str) -> float:
+    return text_share(blank.answers, blank.case_sensitive, given)
+
+
+def _mark_numeric_blank(blank: NumericBlank, given: str) -> float:
+    return number_share(blank.answers, given)
+
+
+def _mark_choice_blank(blank: ChoiceBlank, given: str) -> float:
     return _choice_share(blank.choices, given)
 
 
-def _mark_cloze(item: Item, response: Response) -> float:
-    assert isinstance(item, Cloze)
+_BLANK_MARKERS: ByBlank[Callable[[Any, str], float]] = ByBlank(
+    "how a blank is marked", {"text": _mark_text_blank, "numeric": _mark_numeric_blank, "choice": _mark_choice_blank}
+)
+
+
+def _mark_cloze(item: Cloze, response: Response) -> float:
     given = response if isinstance(response, dict) else {}
     return bounded(sum(blank.share * blank_share(blank, given.get(blank.id, "")) for blank in item.blanks))
 
 
-def _mark_matching(item: Item, response: Response) -> float:
-    assert isinstance(item, Matching)
+def _mark_matching(item: Matching, response: Response) -> float:
     given, texts = response if isinstance(response, dict) else {}, rights(item)
     right = sum(
         1
@@ -170,38 +178,76 @@ def _mark_matching(item: Item, response: Response) -> float:
     return right / len(item.pairs) if item.pairs else 0.0
 
 
-def _mark_ordering(item: Item, response: Response) -> float:
-    assert isinstance(item, Ordering)
+def _mark_ordering(item: Ordering, response: Response) -> float:
     given = response if isinstance(response, list) else []
     picked = [index_in(text, len(item.sequence)) for text in given[: len(item.sequence) + 1]]
     return float([item.sequence[i] for i in picked if i is not None] == item.sequence)
 
 
-_MARKERS: dict[str, Callable[[Item, Response], float]] = {
-    "multiple_choice": _mark_choice,
-    "multiple_response": _mark_response,
-    "true_false": _mark_true_false,
-    "fill_in": _mark_fill_in,
-    "numeric": _mark_numeric,
-    "cloze": _mark_cloze,
-    "matching": _mark_matching,
-    "ordering": _mark_ordering,
-}
+_MARKERS: ByType[Callable[[Any, Response], float] | None] = ByType(
+    "how a response is marked; None where only a person can",
+    {
+        "multiple_choice": _mark_choice,
+        "multiple_response": _mark_response,
+        "true_false": _mark_true_false,
+        "fill_in": _mark_fill_in,
+        "numeric": _mark_numeric,
+        "cloze": _mark_cloze,
+        "matching": _mark_matching,
+        "ordering": _mark_ordering,
+        "essay": None,
+        "information": None,
+        "preserved": None,
+    },
+)
+
+
+def _of_choices(item: MultipleChoice | MultipleResponse, response: Response) -> list[str | None]:
+    picked = set(response) if isinstance(response, list) else {_one(response)}
+    return [choice.feedback for choice in item.choices if choice.id in picked]
+
+
+def _of_truth(item: TrueFalse, response: Response) -> list[str | None]:
+    sides: tuple[Literal["true", "false"], ...] = ("true", "false")
+    return [item.choice_feedback.get(side) for side in sides if side == _one(response)]
+
+
+def _of_texts(item: FillIn, response: Response) -> list[str | None]:
+    return [a.feedback for a in item.answers if text_share([a], item.case_sensitive, _one(response)) > 0]
+
+
+def _of_numbers(item: Numeric, response: Response) -> list[str | None]:
+    return [a.feedback for a in item.answers if number_share([a], _one(response)) > 0]
+
+
+def _of_none(_item: Item, _response: Response) -> list[str | None]:
+    return []
+
+
+_SHOWN: ByType[Callable[[Any, Response], list[str | None]]] = ByType(
+    "the feedback of what was picked or typed",
+    {
+        "multiple_choice": _of_choices,
+        "multiple_response": _of_choices,
+        "true_false": _of_truth,
+        "fill_in": _of_texts,
+        "numeric": _of_numbers,
+        "cloze": _of_none,
+        "matching": _of_none,
+        "ordering": _of_none,
+        "essay": _of_none,
+        "information": _of_none,
+        "preserved": _of_none,
+    },
+)
 
 
 def feedback_for(item: Item, response: Response) -> list[str]:
     """The feedback that a marked response is shown, in order: what was picked, right or wrong, general."""
     share = mark(item, response)
     shown: list[str | None] = []
-    picked = set(response) if isinstance(response, list) else {_one(response)} if isinstance(response, str) else set()
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        shown += [choice.feedback for choice in item.choices if choice.id in picked]
-    elif isinstance(item, TrueFalse) and response in ("true", "false"):
-        shown.append(item.choice_feedback.get("true" if response == "true" else "false"))
-    elif isinstance(item, FillIn):
-        shown += [a.feedback for a in item.answers if text_share([a], item.case_sensitive, _one(response)) > 0]
-    elif isinstance(item, Numeric):
-        shown += [a.feedback for a in item.answers if number_share([a], _one(response)) > 0]
+    if response is not None:
+        shown += _SHOWN.of(item)(item, response)
     if share is not None:
         shown.append(item.feedback.get("correct" if share > 0.999 else "incorrect"))
     shown.append(item.feedback.get("general"))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable
+from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
 from rogatum.core.items import (
     Choice,
-    ChoiceBlank,
     Cloze,
     Item,
     Matching,
@@ -17,23 +17,11 @@ from rogatum.core.items import (
     Numeric,
     Ordering,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.quizzes.draws import shuffled
 from rogatum.core.quizzes.marking import rights
 
 AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]
-_FORMS: dict[str, AnswerForm] = {
-    "multiple_choice": "one",
-    "multiple_response": "several",
-    "true_false": "truth",
-    "fill_in": "text",
-    "numeric": "number",
-    "cloze": "blanks",
-    "matching": "pairs",
-    "ordering": "order",
-    "essay": "long",
-    "information": "none",
-    "preserved": "none",
-}
 
 
 class Option(BaseModel):
@@ -62,23 +50,61 @@ class StudentItem(BaseModel):
 
 def student_item(item: Item, points: float, seed: str, shuffle: bool, stimulus: str | None = None) -> StudentItem:
     """The student's form of an item. An item's own `shuffle` of False keeps its choices in order."""
-    shown = StudentItem(id=item.id, form=_FORMS[item.type], stem=item.stem, stimulus=stimulus, points=points)
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        shown.options = _options(item.choices)
-        if shuffle and item.shuffle is not False:
-            shown.options = _in_order(shown.options, seed)
-    elif isinstance(item, Matching):
-        shown.lefts = [Option(id=str(n), content=pair.left) for n, pair in enumerate(item.pairs)]
-        # Rights are always shuffled: their order would give the key away.
-        shown.options = _in_order([Option(id=str(n), content=text) for n, text in enumerate(rights(item))], seed)
-    elif isinstance(item, Ordering):
-        entries = [Option(id=str(n), content=text) for n, text in enumerate(item.sequence)]
-        shown.options = _in_order(entries, seed)
-    elif isinstance(item, Cloze):
-        shown.blanks = [BlankForm(id=b.id, options=_options(b.choices) if isinstance(b, ChoiceBlank) else []) for b in item.blanks]
-    elif isinstance(item, Numeric):
-        shown.unit = item.unit
+    form, show = _VIEWS.of(item)
+    shown = StudentItem(id=item.id, form=form, stem=item.stem, stimulus=stimulus, points=points)
+    show(item, shown, seed, shuffle)
     return shown
+
+
+def _choices(item: MultipleChoice | MultipleResponse, shown: StudentItem, seed: str, shuffle: bool) -> None:
+    shown.options = _options(item.choices)
+    if shuffle and item.shuffle is not False:
+        shown.options = _in_order(shown.options, seed)
+
+
+def _pairs(item: Matching, shown: StudentItem, seed: str, _shuffle: bool) -> None:
+    shown.lefts = [Option(id=str(n), content=pair.left) for n, pair in enumerate(item.pairs)]
+    # Rights are always shuffled: their order would give the key away.
+    shown.options = _in_order([Option(id=str(n), content=text) for n, text in enumerate(rights(item))], seed)
+
+
+def _order(item: Ordering, shown: StudentItem, seed: str, _shuffle: bool) -> None:
+    shown.options = _in_order([Option(id=str(n), content=text) for n, text in enumerate(item.sequence)], seed)
+
+
+def _blanks(item: Cloze, shown: StudentItem, _seed: str, _shuffle: bool) -> None:
+    shown.blanks = [BlankForm(id=blank.id, options=_OFFERED.of(blank)(blank)) for blank in item.blanks]
+
+
+def _unit(item: Numeric, shown: StudentItem, _seed: str, _shuffle: bool) -> None:
+    shown.unit = item.unit
+
+
+def _stem_alone(_item: Item, _shown: StudentItem, _seed: str, _shuffle: bool) -> None:
+    """Nothing is offered beside the stem."""
+
+
+Show = Callable[[Any, StudentItem, str, bool], None]
+_VIEWS: ByType[tuple[AnswerForm, Show]] = ByType(
+    "how an item is answered, and what is offered for that",
+    {
+        "multiple_choice": ("one", _choices),
+        "multiple_response": ("several", _choices),
+        "true_false": ("truth", _stem_alone),
+        "fill_in": ("text", _stem_alone),
+        "numeric": ("number", _unit),
+        "cloze": ("blanks", _blanks),
+        "matching": ("pairs", _pairs),
+        "ordering": ("order", _order),
+        "essay": ("long", _stem_alone),
+        "information": ("none", _stem_alone),
+        "preserved": ("none", _stem_alone),
+    },
+)
+_OFFERED: ByBlank[Callable[[Any], list[Option]]] = ByBlank(
+    "what is offered for a blank",
+    {"text": lambda _blank: [], "numeric": lambda _blank: [], "choice": lambda blank: _options(blank.choices)},
+)
 
 
 def _options(choices: list[Choice]) -> list[Option]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import defaultdict, deque
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
@@ -15,7 +15,7 @@ from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import plain_text, with_refs
-from rogatum.core.pools import digest
+from rogatum.core.items.identity import identities
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
@@ -64,7 +64,9 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
     """Stores a reading as the source's current one; what was taken, dropped or edited before stays so."""
     bank = read.bank
     refs = store_media(source.course, read.media)
-    before = {row.read_digest: row for row in ReadingItem.objects.filter(reading__source=source, reading__current=True)}
+    before: dict[str, deque[ReadingItem]] = defaultdict(deque)
+    for row in ReadingItem.objects.filter(reading__source=source, reading__current=True):
+        before[row.read_digest].append(row)
     Reading.objects.filter(source=source).update(current=False)
     reading = Reading.objects.create(
         source=source,
@@ -81,15 +83,17 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
     for finding in bank.findings:
         if finding.item:
             by_item[finding.item].append(finding)
-    paths = bank.pool_paths()
+    paths, known = bank.pool_paths(), identities(bank)
     rows = []
     for position, item in enumerate(bank.items, 1):
-        row = ReadingItem(reading=reading, position=position, read_digest=digest(item), path=list(paths.get(item.id, ())))
+        row = ReadingItem(reading=reading, position=position, read_digest=known[item.id].whole, path=list(paths.get(item.id, ())))
         set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item)
         place = bank.places.get(item.id)
         row.place = place.model_dump() if place else {}
         set_findings(row, [f.model_dump() for f in by_item[item.id]])
-        _keep_state(row, before.get(row.read_digest))
+        # Several items may be the same: each keeps its own state, the first the first's.
+        if queue := before.get(row.read_digest):
+            _keep_state(row, queue.popleft())
         rows.append(row)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
     numbers = {item.id: position for position, item in enumerate(bank.items, 1)}
@@ -109,10 +113,8 @@ def _moved(content: str, refs: dict[str, str]) -> str:
     return with_refs(content, lambda ref: refs.get(ref, ref))
 
 
-def _keep_state(row: ReadingItem, old: ReadingItem | None) -> None:
+def _keep_state(row: ReadingItem, old: ReadingItem) -> None:
     """An item that reads as before keeps what a person did with it."""
-    if old is None:
-        return
     row.taken_id, row.dropped = old.taken_id, old.dropped
     if old.edited:
         row.body, row.type, row.text, row.points = old.body, old.type, old.text, old.points

@@ -9,8 +9,8 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.items import item_from
-from rogatum.core.pools import DuplicateIndex, digest, name_pools
-from rogatum.core.pools.duplicates import text_of
+from rogatum.core.items.identity import words_of
+from rogatum.core.pools import DuplicateIndex, name_pools
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
@@ -88,16 +88,16 @@ def take(
         position, new, sources = next_position(course), list[Item](), list[ReadingItem]()
         for row in rows:
             item = item_from(row.body)
-            row_digest = digest(item)
-            if row_digest in known:
+            stimulus = reading.stimuli.get(item.stimulus or "")
+            columns = columns_of(item, stimulus)
+            if columns["digest"] in known:
                 result.duplicates.append(row.position)
                 continue
-            known[row_digest] = 0
-            text = text_of(item)
-            like = index.near(text)
+            if not duplicates_too:
+                known[columns["digest"]] = 0
+            like = index.near(words_of(item))
             if like is not None:
                 result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
-            stimulus = reading.stimuli.get(item.stimulus or "")
             new.append(
                 Item(
                     course=course,
@@ -105,7 +105,7 @@ def take(
                     position=position + len(new),
                     stimulus=stimulus,
                     origin=_origin(reading.source.name, row.place.get("where", ""))[:400],
-                    **columns_of(item),
+                    **columns,
                 )
             )
             sources.append(row)
@@ -124,7 +124,7 @@ def take(
 def index_of(course: Course) -> DuplicateIndex:
     """The course's items for finding near-duplicates."""
     known = Item.objects.filter(course=course).values_list("id", "body").iterator(chunk_size=BATCH)
-    return DuplicateIndex((str(key), text_of(item_from(body))) for key, body in known)
+    return DuplicateIndex((str(key), words_of(item_from(body))) for key, body in known)
 
 
 def _pools(

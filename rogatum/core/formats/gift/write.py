@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable
+from typing import Any
 
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
@@ -22,7 +23,9 @@ from rogatum.core.items import (
     NumericAnswer,
     TrueFalse,
 )
+from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import MATH, TEX, escape, plain_text, with_refs
+from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
 
 _SPECIAL = re.compile(r"[~=#{}:]")
@@ -54,9 +57,9 @@ class _Writer:
 
     def question(self, item: Item) -> str | None:
         """One question, or None for a type that GIFT has not; then a finding says so."""
-        body = _BODIES.get(item.type)
+        body = _BODIES.of(item)
         if body is None:
-            self.findings.append(LEFT_OUT.at("", item.id, detail=f"GIFT has no {item.type.replace('_', ' ')} items."))
+            self.findings.append(LEFT_OUT.at("", item.id, detail=f"GIFT has no {TYPE_LABELS[item.type]} items."))
             return None
         tags = [f"[id:{item.id}]"] + [f"[tag:{tag}]" for tag in item.metadata.get("tag", [])]
         title = f"::{_escaped(item.title)}::" if item.title else ""
@@ -129,13 +132,11 @@ def _number(value: float) -> str:
     return repr(int(value)) if value == int(value) and abs(value) < 1e15 else repr(value)
 
 
-def _choice_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, MultipleChoice)
+def _choice_body(writer: _Writer, item: MultipleChoice) -> str:
     return writer.choices(item.choices, single=True) + "\n" + writer.general(item)
 
 
-def _response_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, MultipleResponse)
+def _response_body(writer: _Writer, item: MultipleResponse) -> str:
     choices = item.choices
     if item.scoring == "all_or_nothing":
         # The nearest that GIFT has: a wrong pick costs everything.
@@ -143,16 +144,14 @@ def _response_body(writer: _Writer, item: Item) -> str:
     return writer.choices(choices, single=False) + "\n" + writer.general(item)
 
 
-def _true_false_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, TrueFalse)
+def _true_false_body(writer: _Writer, item: TrueFalse) -> str:
     right, wrong = ("true", "false") if item.answer else ("false", "true")
     texts = [item.choice_feedback.get(key) for key in (wrong, right)]  # type: ignore[call-overload]
     shown = "".join("#" + (writer.text(text) if text else "") for text in texts) if any(texts) else ""
     return ("TRUE" if item.answer else "FALSE") + shown + writer.general(item)
 
 
-def _fill_in_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, FillIn)
+def _fill_in_body(writer: _Writer, item: FillIn) -> str:
     lines = []
     for answer in item.answers:
         weight = "" if answer.weight == 1 else f"%{_percent(answer.weight)}%"
@@ -160,8 +159,7 @@ def _fill_in_body(writer: _Writer, item: Item) -> str:
     return "".join(lines) + "\n" + writer.general(item)
 
 
-def _numeric_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, Numeric)
+def _numeric_body(writer: _Writer, item: Numeric) -> str:
     lines = []
     for answer in item.answers:
         weight = "" if answer.weight == 1 else f"%{_percent(answer.weight)}%"
@@ -169,29 +167,33 @@ def _numeric_body(writer: _Writer, item: Item) -> str:
     return "#" + "".join(lines) + "\n" + writer.general(item)
 
 
-def _matching_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, Matching)
+def _matching_body(writer: _Writer, item: Matching) -> str:
     lines = [f"\n={writer.text(pair.left)} -> {writer.text(pair.right)}" for pair in item.pairs]
     lines += [f"\n= -> {writer.text(text)}" for text in item.distractors]
     return "".join(lines) + "\n" + writer.general(item)
 
 
-def _essay_body(writer: _Writer, item: Item) -> str:
-    assert isinstance(item, Essay)
+def _essay_body(writer: _Writer, item: Essay) -> str:
     return writer.general(item)
 
 
-def _information_body(_writer: _Writer, item: Item) -> None:
-    assert isinstance(item, Information)
+def _no_body(_writer: _Writer, _item: Information) -> None:
+    """A text without braces asks nothing."""
 
 
-_BODIES: dict[str, Callable[[_Writer, Item], str | None]] = {
-    "multiple_choice": _choice_body,
-    "multiple_response": _response_body,
-    "true_false": _true_false_body,
-    "fill_in": _fill_in_body,
-    "numeric": _numeric_body,
-    "matching": _matching_body,
-    "essay": _essay_body,
-    "information": _information_body,
-}
+_BODIES: ByType[Callable[[_Writer, Any], str | None] | None] = ByType(
+    "how GIFT writes what stands in the braces; None for what it has not",
+    {
+        "multiple_choice": _choice_body,
+        "multiple_response": _response_body,
+        "true_false": _true_false_body,
+        "fill_in": _fill_in_body,
+        "numeric": _numeric_body,
+        "cloze": None,
+        "matching": _matching_body,
+        "ordering": None,
+        "essay": _essay_body,
+        "information": _no_body,
+        "preserved": None,
+    },
+)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import typst
 
@@ -13,6 +14,7 @@ from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, NumericBlank
+from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import blanks_of
 from rogatum.core.items.parts import content_fields as all_contents
 from rogatum.core.quizzes.versions import version_name, version_of
@@ -89,7 +91,7 @@ class _Paper:
         shown: set[str] = set()
         number = 0
         for item in self.bank.items:
-            body = _BODIES.get(item.type)
+            body = _BODIES.of(item)
             if body is None:
                 self.findings.append(LEFT_OUT.at("", item.id, detail="A kind that is only preserved cannot be printed."))
                 continue
@@ -131,8 +133,7 @@ def _choices(paper: _Paper, item: Item) -> str:
     return paper.options([content for _, content in parts.choices_of(item)])
 
 
-def _matching(paper: _Paper, item: Item) -> str:
-    assert isinstance(item, Matching)
+def _matching(paper: _Paper, item: Matching) -> str:
     lefts = "".join(f"#blank() #h(2mm) {n}. {paper.text(pair.left)} \\\n" for n, pair in enumerate(item.pairs, 1))
     return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{_choices(paper, item)}])"
 
@@ -141,8 +142,7 @@ def _ordering(paper: _Paper, item: Item) -> str:
     return _choices(paper, item) + "Order: #blank()"
 
 
-def _cloze(paper: _Paper, item: Item) -> str:
-    assert isinstance(item, Cloze)
+def _cloze(paper: _Paper, item: Cloze) -> str:
     banks = [
         f"({n}) {' / '.join(paper.text(choice.content) for choice in blank.choices)}"
         for n, blank in enumerate(item.blanks, 1)
@@ -151,18 +151,22 @@ def _cloze(paper: _Paper, item: Item) -> str:
     return " \\\n".join(banks)
 
 
-_BODIES: dict[str, Callable[[_Paper, Item], str]] = {
-    "multiple_choice": _choices,
-    "multiple_response": _choices,
-    "true_false": lambda _paper, _item: "#choice([○], [True])#choice([○], [False])",
-    "fill_in": lambda _paper, item: "" if "___" in item.stem or blanks_of(item.stem) else "#blank()",
-    "numeric": lambda _paper, item: "" if "___" in item.stem else "#blank()",
-    "cloze": _cloze,
-    "matching": _matching,
-    "ordering": _ordering,
-    "essay": lambda _paper, _item: f"#lines({ESSAY_LINES})",
-    "information": lambda _paper, _item: "",
-}
+_BODIES: ByType[Callable[[_Paper, Any], str] | None] = ByType(
+    "the room for an answer on paper; None for what cannot be printed",
+    {
+        "multiple_choice": _choices,
+        "multiple_response": _choices,
+        "true_false": lambda _paper, _item: "#choice([○], [True])#choice([○], [False])",
+        "fill_in": lambda _paper, item: "" if "___" in item.stem or blanks_of(item.stem) else "#blank()",
+        "numeric": lambda _paper, item: "" if "___" in item.stem else "#blank()",
+        "cloze": _cloze,
+        "matching": _matching,
+        "ordering": _ordering,
+        "essay": lambda _paper, _item: f"#lines({ESSAY_LINES})",
+        "information": lambda _paper, _item: "",
+        "preserved": None,
+    },
+)
 
 
 def _key(paper: _Paper, item: Item) -> str:

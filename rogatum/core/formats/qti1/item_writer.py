@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from typing import Any
 
 from lxml import etree
 
@@ -17,6 +18,7 @@ from rogatum.core.items import (
     Cloze,
     Essay,
     FillIn,
+    Information,
     Item,
     Matching,
     MultipleChoice,
@@ -29,7 +31,9 @@ from rogatum.core.items import (
     TextAnswer,
     TextBlank,
     TrueFalse,
+    parts,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import blanks_of, media_refs, plain_text
 from rogatum.core.quizzes.marking import rights
 from rogatum.core.sources.xml import parser
@@ -64,7 +68,7 @@ class ItemWriter:
         self.presentation = sub(root, "presentation")
         self.processing: etree._Element | None = None
         self.root = root
-        _TYPES[self.item.type](self)
+        _WRITERS.of(self.item)(self, self.item)
         self._feedback_texts()
         return root
 
@@ -149,10 +153,8 @@ class ItemWriter:
 
     def _feedback_texts(self) -> None:
         texts = {kind: text for kind, text in self.item.feedback.items() if text}
-        notes: list[tuple[str, str | None]] = []
-        if isinstance(self.item, MultipleChoice | MultipleResponse):
-            notes = [(choice.id, choice.feedback) for choice in self.item.choices]
-        elif isinstance(self.item, TrueFalse):
+        notes = [(choice.id, choice.feedback) for choice in parts.choices(self.item)]
+        if isinstance(self.item, TrueFalse):
             notes = [(key, self.item.choice_feedback.get(key)) for key in ("true", "false")]
         for name, text in [*texts.items(), *((f"note_{ident}", text) for ident, text in notes)]:
             if text:
@@ -201,9 +203,7 @@ def _choices(choices: list[Choice]) -> list[tuple[str, str]]:
     return [(choice.id, choice.content) for choice in choices]
 
 
-def _multiple_choice(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, MultipleChoice)
+def _multiple_choice(writer: ItemWriter, item: MultipleChoice) -> None:
     writer.stem()
     writer.options(writer.presentation, "R1", "Single", _choices(item.choices), item.shuffle)
     writer.begin()
@@ -216,9 +216,7 @@ def _multiple_choice(writer: ItemWriter) -> None:
     writer.otherwise()
 
 
-def _multiple_response(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, MultipleResponse)
+def _multiple_response(writer: ItemWriter, item: MultipleResponse) -> None:
     writer.stem()
     writer.options(writer.presentation, "R1", "Multiple", _choices(item.choices), item.shuffle)
     per_choice = item.scoring == "per_choice"
@@ -252,9 +250,7 @@ def _whole_key(condition: etree._Element, item: MultipleResponse) -> None:
             equal(sub(both, "not"), "R1", choice.id)
 
 
-def _true_false(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, TrueFalse)
+def _true_false(writer: ItemWriter, item: TrueFalse) -> None:
     writer.stem()
     writer.options(writer.presentation, "R1", "Single", [("true", "True"), ("false", "False")], None)
     writer.begin()
@@ -282,9 +278,7 @@ def _text_rules(
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
 
 
-def _fill_in(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, FillIn)
+def _fill_in(writer: ItemWriter, item: FillIn) -> None:
     writer.stem()
     writer.field(writer.presentation, "R1", "String")
     writer.begin()
@@ -317,9 +311,7 @@ def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], s
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
 
 
-def _numeric(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Numeric)
+def _numeric(writer: ItemWriter, item: Numeric) -> None:
     writer.stem()
     writer.field(writer.presentation, "R1", "Decimal")
     writer.begin()
@@ -327,9 +319,7 @@ def _numeric(writer: ItemWriter) -> None:
     writer.otherwise()
 
 
-def _matching(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Matching)
+def _matching(writer: ItemWriter, item: Matching) -> None:
     writer.stem()
     texts = rights(item)
     options = [(f"B{n}", text) for n, text in enumerate(texts, 1)]
@@ -354,9 +344,7 @@ def _matching(writer: ItemWriter) -> None:
         writer.incorrect(last)
 
 
-def _ordering(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Ordering)
+def _ordering(writer: ItemWriter, item: Ordering) -> None:
     writer.stem()
     # Entries stand in the order of their text, so that the page does not give the answer away.
     shown = sorted(range(len(item.sequence)), key=lambda i: plain_text(item.sequence[i]))
@@ -371,16 +359,20 @@ def _ordering(writer: ItemWriter) -> None:
     writer.otherwise()
 
 
-def _essay(writer: ItemWriter) -> None:
+def _essay(writer: ItemWriter, _item: Item) -> None:
     writer.stem()
     writer.field(writer.presentation, "R1", "String", rows=12)
     writer.begin()
 
 
-def _information(writer: ItemWriter) -> None:
+def _information(writer: ItemWriter, item: Information) -> None:
     writer.stem()
-    if writer.item.feedback:
+    if item.feedback:
         writer.findings.append(LEFT_OUT.at("", writer.item.id, detail="A text without a response shows no feedback."))
+
+
+def _preserved(_writer: ItemWriter, _item: Preserved) -> None:
+    """Its own markup is written as it is, before its type is asked for."""
 
 
 def segments(content: str) -> list[str]:
@@ -399,9 +391,7 @@ def segments(content: str) -> list[str]:
     return parts
 
 
-def _cloze(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Cloze)
+def _cloze(writer: ItemWriter, item: Cloze) -> None:
     blanks = {blank.id: blank for blank in item.blanks}
     flow = sub(writer.presentation, "flow")
     for place, part in enumerate(segments(item.stem)):
@@ -415,14 +405,26 @@ def _cloze(writer: ItemWriter) -> None:
     writer.begin(0)
     for blank in item.blanks:
         name = f"R_{blank.id}"
-        if isinstance(blank, ChoiceBlank):
-            for choice in blank.choices:
-                if choice.weight:
-                    equal(writer.rule(choice.weight * blank.share, "Add", goes_on=True), name, choice.id)
-        elif isinstance(blank, NumericBlank):
-            _number_rules(writer, name, blank.answers, blank.share, "Add", goes_on=True)
-        elif isinstance(blank, TextBlank):
-            _text_rules(writer, name, blank.answers, blank.case_sensitive, blank.share, "Add", goes_on=True)
+        _BLANK_RULES.of(blank)(writer, name, blank)
+
+
+def _choice_rules(writer: ItemWriter, name: str, blank: ChoiceBlank) -> None:
+    for choice in blank.choices:
+        if choice.weight:
+            equal(writer.rule(choice.weight * blank.share, "Add", goes_on=True), name, choice.id)
+
+
+def _numeric_blank_rules(writer: ItemWriter, name: str, blank: NumericBlank) -> None:
+    _number_rules(writer, name, blank.answers, blank.share, "Add", goes_on=True)
+
+
+def _text_blank_rules(writer: ItemWriter, name: str, blank: TextBlank) -> None:
+    _text_rules(writer, name, blank.answers, blank.case_sensitive, blank.share, "Add", goes_on=True)
+
+
+_BLANK_RULES: ByBlank[Callable[[ItemWriter, str, Any], None]] = ByBlank(
+    "how a blank is marked in QTI 1.2", {"text": _text_blank_rules, "numeric": _numeric_blank_rules, "choice": _choice_rules}
+)
 
 
 def _blank(writer: ItemWriter, flow: etree._Element, blank: Blank) -> None:
@@ -432,15 +434,19 @@ def _blank(writer: ItemWriter, flow: etree._Element, blank: Blank) -> None:
         writer.field(flow, f"R_{blank.id}", "Decimal" if isinstance(blank, NumericBlank) else "String")
 
 
-_TYPES: dict[str, Callable[[ItemWriter], None]] = {
-    "multiple_choice": _multiple_choice,
-    "multiple_response": _multiple_response,
-    "true_false": _true_false,
-    "fill_in": _fill_in,
-    "numeric": _numeric,
-    "cloze": _cloze,
-    "matching": _matching,
-    "ordering": _ordering,
-    "essay": _essay,
-    "information": _information,
-}
+_WRITERS: ByType[Callable[[ItemWriter, Any], None]] = ByType(
+    "how an item is written",
+    {
+        "multiple_choice": _multiple_choice,
+        "multiple_response": _multiple_response,
+        "true_false": _true_false,
+        "fill_in": _fill_in,
+        "numeric": _numeric,
+        "cloze": _cloze,
+        "matching": _matching,
+        "ordering": _ordering,
+        "essay": _essay,
+        "information": _information,
+        "preserved": _preserved,
+    },
+)

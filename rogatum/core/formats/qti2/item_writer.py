@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from lxml import etree
 
@@ -26,8 +27,10 @@ from rogatum.core.items import (
     Ordering,
     Preserved,
     TextAnswer,
+    TextBlank,
     TrueFalse,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.quizzes.marking import rights
 
@@ -56,7 +59,7 @@ class ItemWriter:
     def element(self) -> etree._Element | None:
         """The item's tree, without namespaces; a preserved item's own markup is the caller's to write."""
         root = node("assessmentItem", identifier=self.identifier, title=self.item.title, adaptive="false", timeDependent="false")
-        _TYPES[self.item.type](self)
+        _WRITERS.of(self.item)(self, self.item)
         self._feedback()
         for part in [*self.responses, *self._outcome_declarations()]:
             root.append(part)
@@ -265,9 +268,7 @@ def _choices(writer: ItemWriter, choices: list[Choice], shuffle: bool | None, mo
     return idents
 
 
-def _multiple_choice(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, MultipleChoice)
+def _multiple_choice(writer: ItemWriter, item: MultipleChoice) -> None:
     idents = _choices(writer, item.choices, item.shuffle, "1")
     weights = list(zip(idents, [choice.weight for choice in item.choices], strict=True))
     declared = writer.respond(RESPONSE, "single", "identifier", [i for i, weight in weights if weight == 1][:1])
@@ -277,9 +278,7 @@ def _multiple_choice(writer: ItemWriter) -> None:
     writer.picked_feedback(list(zip(idents, [choice.feedback for choice in item.choices], strict=True)), "single")
 
 
-def _multiple_response(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, MultipleResponse)
+def _multiple_response(writer: ItemWriter, item: MultipleResponse) -> None:
     idents = _choices(writer, item.choices, item.shuffle, "0")
     weights = list(zip(idents, [choice.weight for choice in item.choices], strict=True))
     declared = writer.respond(RESPONSE, "multiple", "identifier", [ident for ident, weight in weights if weight > 0])
@@ -291,9 +290,7 @@ def _multiple_response(writer: ItemWriter) -> None:
     writer.picked_feedback(list(zip(idents, [choice.feedback for choice in item.choices], strict=True)), "multiple")
 
 
-def _true_false(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, TrueFalse)
+def _true_false(writer: ItemWriter, item: TrueFalse) -> None:
     pair = [Choice(id="true", content="True"), Choice(id="false", content="False")]
     _choices(writer, pair, None, "1")
     writer.respond(RESPONSE, "single", "identifier", [] if item.answer is None else [str(item.answer).lower()])
@@ -306,9 +303,7 @@ def _entry(ident: str) -> etree._Element:
     return node("textEntryInteraction", responseIdentifier=ident, expectedLength="20")
 
 
-def _fill_in(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, FillIn)
+def _fill_in(writer: ItemWriter, item: FillIn) -> None:
     writer.stem()
     writer.blocks.append(_marked(node("p", _entry(RESPONSE))))
     declared = writer.respond(
@@ -327,9 +322,7 @@ def _marked(paragraph: etree._Element) -> etree._Element:
     return paragraph
 
 
-def _numeric(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Numeric)
+def _numeric(writer: ItemWriter, item: Numeric) -> None:
     writer.stem()
     writer.blocks.append(_marked(node("p", _entry(RESPONSE))))
     writer.respond(RESPONSE, "single", "float", _right_numbers(item.answers))
@@ -345,27 +338,28 @@ def _right_numbers(answers: list[NumericAnswer]) -> list[str]:
     return [exact_number(answer.value) for answer in answers if answer.weight == 1 and answer.value is not None][:1]
 
 
-def _cloze(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Cloze)
+def _cloze(writer: ItemWriter, item: Cloze) -> None:
     names = {blank.id: f"{RESPONSE}_{position}" for position, blank in enumerate(item.blanks, 1)}
     made: dict[str, etree._Element] = {}
     for blank in item.blanks:
         name = names[blank.id]
-        if isinstance(blank, ChoiceBlank):
-            made[blank.id] = _choice_blank(writer, blank, name)
-        elif isinstance(blank, NumericBlank):
-            writer.respond(name, "single", "float", _right_numbers(blank.answers))
-            tests = [(_number_test(name, a), a.weight * blank.share) for a in sorted(blank.answers, key=lambda a: -a.weight)]
-            writer.add_chain(tests)
-            made[blank.id] = _entry(name)
-        else:
-            writer.respond(name, "single", "string", _right_texts(blank.answers))
-            case = blank.case_sensitive
-            writer.add_chain([(_text_test(name, a, case), a.weight * blank.share) for a in _sorted(blank.answers)])
-            made[blank.id] = _entry(name)
+        made[blank.id] = _BLANKS.of(blank)(writer, blank, name)
     writer.content.blank = lambda blank_id: made.pop(blank_id, None)
     writer.stem()
+
+
+def _numeric_blank(writer: ItemWriter, blank: NumericBlank, name: str) -> etree._Element:
+    writer.respond(name, "single", "float", _right_numbers(blank.answers))
+    ordered = sorted(blank.answers, key=lambda answer: -answer.weight)
+    writer.add_chain([(_number_test(name, answer), answer.weight * blank.share) for answer in ordered])
+    return _entry(name)
+
+
+def _text_blank(writer: ItemWriter, blank: TextBlank, name: str) -> etree._Element:
+    writer.respond(name, "single", "string", _right_texts(blank.answers))
+    case = blank.case_sensitive
+    writer.add_chain([(_text_test(name, answer, case), answer.weight * blank.share) for answer in _sorted(blank.answers)])
+    return _entry(name)
 
 
 def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> etree._Element:
@@ -384,9 +378,12 @@ def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> etree._E
     return element
 
 
-def _matching(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Matching)
+_BLANKS: ByBlank[Callable[[ItemWriter, Any, str], etree._Element]] = ByBlank(
+    "how a blank is written in QTI 2.x and 3.0", {"text": _text_blank, "numeric": _numeric_blank, "choice": _choice_blank}
+)
+
+
+def _matching(writer: ItemWriter, item: Matching) -> None:
     writer.stem()
     texts = rights(item)
     interaction = node("matchInteraction", responseIdentifier=RESPONSE, shuffle=str(bool(item.shuffle)).lower())
@@ -405,9 +402,7 @@ def _matching(writer: ItemWriter) -> None:
     writer.score_by_mapping()
 
 
-def _ordering(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Ordering)
+def _ordering(writer: ItemWriter, item: Ordering) -> None:
     writer.stem()
     idents = [f"o{position}" for position in range(1, len(item.sequence) + 1)]
     interaction = node("orderInteraction", responseIdentifier=RESPONSE, shuffle="true")
@@ -419,9 +414,7 @@ def _ordering(writer: ItemWriter) -> None:
     writer.score_chain([(_is_correct(RESPONSE), 1.0)])
 
 
-def _essay(writer: ItemWriter) -> None:
-    item = writer.item
-    assert isinstance(item, Essay)
+def _essay(writer: ItemWriter, item: Essay) -> None:
     writer.stem()
     writer.blocks.append(node("extendedTextInteraction", responseIdentifier=RESPONSE, expectedLines="10"))
     writer.respond(RESPONSE, "single", "string", [])
@@ -436,24 +429,27 @@ def _essay(writer: ItemWriter) -> None:
         writer.solution(item.sample_answer)
 
 
-def _information(writer: ItemWriter) -> None:
+def _information(writer: ItemWriter, _item: Item) -> None:
     writer.stem()
 
 
-def _preserved(writer: ItemWriter) -> None:
-    assert isinstance(writer.item, Preserved)
+def _preserved(_writer: ItemWriter, _item: Preserved) -> None:
+    """Its own markup is the caller's to write."""
 
 
-_TYPES: dict[str, Callable[[ItemWriter], None]] = {
-    "multiple_choice": _multiple_choice,
-    "multiple_response": _multiple_response,
-    "true_false": _true_false,
-    "fill_in": _fill_in,
-    "numeric": _numeric,
-    "cloze": _cloze,
-    "matching": _matching,
-    "ordering": _ordering,
-    "essay": _essay,
-    "information": _information,
-    "preserved": _preserved,
-}
+_WRITERS: ByType[Callable[[ItemWriter, Any], None]] = ByType(
+    "how an item is written",
+    {
+        "multiple_choice": _multiple_choice,
+        "multiple_response": _multiple_response,
+        "true_false": _true_false,
+        "fill_in": _fill_in,
+        "numeric": _numeric,
+        "cloze": _cloze,
+        "matching": _matching,
+        "ordering": _ordering,
+        "essay": _essay,
+        "information": _information,
+        "preserved": _preserved,
+    },
+)

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from typing import Any
 
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import (
     Bank,
+    Blank,
     ChoiceBlank,
     Cloze,
     Essay,
-    FillIn,
     Item,
     ItemType,
     Matching,
@@ -24,8 +25,8 @@ from rogatum.core.items import (
     Ordering,
     Stimulus,
     TextAnswer,
-    TrueFalse,
 )
+from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable, escape
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
@@ -85,15 +86,45 @@ def choices_of(item: Item) -> list[tuple[bool, str]]:
     The rights of a matching and the steps of an ordering stand in an order that does not give the answer away and is the same
     each time.
     """
-    if isinstance(item, MultipleResponse):
-        return [(choice.weight > 0, choice.content) for choice in item.choices]
-    if isinstance(item, MultipleChoice):
-        return [(choice.weight == 1, choice.content) for choice in item.choices]
-    if isinstance(item, Matching):
-        return [(False, content) for content in shuffled(rights(item), comparable(item.stem))]
-    if isinstance(item, Ordering):
-        return [(False, content) for content in shuffled(item.sequence, comparable(item.stem))]
+    return _LETTERED.of(item)(item)
+
+
+def _none(_item: Item) -> list[tuple[bool, str]]:
     return []
+
+
+def _of_one(item: MultipleChoice) -> list[tuple[bool, str]]:
+    return [(choice.weight == 1, choice.content) for choice in item.choices]
+
+
+def _of_several(item: MultipleResponse) -> list[tuple[bool, str]]:
+    return [(choice.weight > 0, choice.content) for choice in item.choices]
+
+
+def _of_rights(item: Matching) -> list[tuple[bool, str]]:
+    return [(False, content) for content in shuffled(rights(item), comparable(item.stem))]
+
+
+def _of_steps(item: Ordering) -> list[tuple[bool, str]]:
+    return [(False, content) for content in shuffled(item.sequence, comparable(item.stem))]
+
+
+_LETTERED: ByType[Callable[[Any], list[tuple[bool, str]]]] = ByType(
+    "what letters stand before in a document",
+    {
+        "multiple_choice": _of_one,
+        "multiple_response": _of_several,
+        "true_false": _none,
+        "fill_in": _none,
+        "numeric": _none,
+        "cloze": _none,
+        "matching": _of_rights,
+        "ordering": _of_steps,
+        "essay": _none,
+        "information": _none,
+        "preserved": _none,
+    },
+)
 
 
 def lefts_of(item: Item) -> list[str]:
@@ -103,18 +134,39 @@ def lefts_of(item: Item) -> list[str]:
 
 def key_text(item: Item) -> str:
     """What stands behind “Answer:”; empty where marks or letters of choices tell the key, or where there is none."""
-    if isinstance(item, TrueFalse):
-        return "" if item.answer is None else str(item.answer)
-    if isinstance(item, FillIn):
-        return "; ".join(_texts(item.answers))
-    if isinstance(item, Numeric):
-        return _numeric_key(item)
-    if isinstance(item, Cloze):
-        return "; ".join(_blank_key(blank) for blank in item.blanks)
+    return _KEY_TEXT.of(item)(item)
+
+
+def _told_by_letters(_item: Item) -> str:
+    return ""
+
+
+def _pair_letters(item: Matching) -> str:
     shown = [content for _, content in choices_of(item)]
-    if isinstance(item, Matching):
-        return ", ".join(f"{n}-{letter(shown.index(pair.right))}" for n, pair in enumerate(item.pairs, 1))
-    return ", ".join(letter(shown.index(content)) for content in item.sequence) if isinstance(item, Ordering) else ""
+    return ", ".join(f"{n}-{letter(shown.index(pair.right))}" for n, pair in enumerate(item.pairs, 1))
+
+
+def _step_letters(item: Ordering) -> str:
+    shown = [content for _, content in choices_of(item)]
+    return ", ".join(letter(shown.index(content)) for content in item.sequence)
+
+
+_KEY_TEXT: ByType[Callable[[Any], str]] = ByType(
+    "what stands behind “Answer:” in a document",
+    {
+        "multiple_choice": _told_by_letters,
+        "multiple_response": _told_by_letters,
+        "true_false": lambda item: "" if item.answer is None else str(item.answer),
+        "fill_in": lambda item: "; ".join(_texts(item.answers)),
+        "numeric": lambda item: _numeric_key(item),
+        "cloze": lambda item: "; ".join(_blank_key(blank) for blank in item.blanks),
+        "matching": _pair_letters,
+        "ordering": _step_letters,
+        "essay": _told_by_letters,
+        "information": _told_by_letters,
+        "preserved": _told_by_letters,
+    },
+)
 
 
 def key_letters(item: Item) -> str:
@@ -131,10 +183,18 @@ def _texts(answers: list[TextAnswer]) -> list[str]:
     return [answer.text for answer in answers if answer.weight == 1]
 
 
-def _blank_key(blank: object) -> str:
-    if isinstance(blank, NumericBlank):
-        return _number_key(blank.answers[0])
-    return " / ".join(_texts(getattr(blank, "answers", [])))
+def _blank_key(blank: Blank) -> str:
+    return _KEY_OF_BLANK.of(blank)(blank)
+
+
+_KEY_OF_BLANK: ByBlank[Callable[[Any], str]] = ByBlank(
+    "the key of a blank in a document",
+    {
+        "text": lambda blank: " / ".join(_texts(blank.answers)),
+        "numeric": lambda blank: _number_key(blank.answers[0]),
+        "choice": lambda _blank: "",
+    },
+)
 
 
 def why_not_held(item: Item) -> str:

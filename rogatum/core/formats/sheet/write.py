@@ -5,6 +5,8 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+from collections.abc import Callable
+from typing import Any
 
 import openpyxl
 from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
@@ -13,7 +15,9 @@ from openpyxl.styles import Alignment, Font
 from rogatum.core.findings import LEFT_OUT
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.shared.numbers import exact_number
-from rogatum.core.items import Bank, Essay, FillIn, Item, MultipleChoice, MultipleResponse, Numeric, NumericAnswer, TrueFalse
+from rogatum.core.formats.sheet.carries import CARRIES
+from rogatum.core.items import Bank, Essay, Item, MultipleChoice, MultipleResponse, Numeric, NumericAnswer, TrueFalse, parts
+from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
@@ -21,7 +25,6 @@ from rogatum.core.sources import MediaBox
 _METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint")
 _BEFORE = ("Id", "Type", "Title", "Question")
 _AFTER = ("Answer", "Unit of measure", "Model answer", "Rubric", "Points", "Feedback", "Correct feedback", "Incorrect feedback")
-HELD = frozenset({"multiple_choice", "multiple_response", "true_false", "fill_in", "numeric", "essay", "information"})
 
 
 def cell_text(content: str) -> str:
@@ -34,10 +37,10 @@ def write_sheet(bank: Bank, _media: MediaBox, _options: WriteOptions = TEACHERS_
     findings = [
         LEFT_OUT.at("", item.id, detail=f"A sheet has no {TYPE_LABELS[item.type]} items.")
         for item in bank.items
-        if item.type not in HELD
+        if item.type not in CARRIES.types
     ]
-    items = [item for item in bank.items if item.type in HELD]
-    width = max([len(item.choices) for item in items if isinstance(item, MultipleChoice | MultipleResponse)] + [4])
+    items = [item for item in bank.items if item.type in CARRIES.types]
+    width = max([len(parts.choices(item)) for item in items] + [4])
     letters = [chr(ord("A") + n) if n < 8 else f"Choice {n + 1}" for n in range(width)]
     feedback = [f"Feedback {letter}" for letter in letters] if any(map(_has_choice_feedback, items)) else []
     labels = [label for label in _METADATA if any(label in item.metadata for item in items)]
@@ -63,13 +66,11 @@ def _choice_notes(item: Item) -> list[str | None]:
     """Feedback by choice; that of True and False stands as that of a first and a second choice."""
     if isinstance(item, TrueFalse):
         return [cell_text(item.choice_feedback.get("true", "")) or None, cell_text(item.choice_feedback.get("false", "")) or None]
-    choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
-    return [cell_text(choice.feedback or "") or None for choice in choices]
+    return [cell_text(choice.feedback or "") or None for choice in parts.choices(item)]
 
 
 def _row(item: Item, width: int, with_feedback: bool, labels: list[str]) -> list[str | float | None]:
-    choices = item.choices if isinstance(item, MultipleChoice | MultipleResponse) else []
-    texts = [cell_text(choice.content) for choice in choices]
+    texts = [cell_text(choice.content) for choice in parts.choices(item)]
     notes = _choice_notes(item)
     essay = item if isinstance(item, Essay) else None
     after = [
@@ -99,21 +100,33 @@ def _safe(cell: str | float | None) -> str | float | None:
 
 
 def _key(item: Item) -> str | None:
-    if isinstance(item, MultipleChoice | MultipleResponse):
-        return "; ".join(
-            chr(ord("A") + n) for n, choice in enumerate(item.choices) if choice.weight > 0.01 and _is_key(item, choice.weight)
-        )
-    if isinstance(item, TrueFalse):
-        return None if item.answer is None else str(item.answer)
-    if isinstance(item, FillIn):
-        return " | ".join(answer.text for answer in item.answers if answer.weight == 1)
-    if isinstance(item, Numeric):
-        return next((_number_key(answer) for answer in item.answers if answer.weight == 1), None)
-    return None
+    return _KEYS.of(item)(item)
 
 
-def _is_key(item: Item, weight: float) -> bool:
-    return isinstance(item, MultipleResponse) or weight == 1
+def _letters(item: MultipleChoice | MultipleResponse, least: float) -> str:
+    return "; ".join(chr(ord("A") + n) for n, choice in enumerate(item.choices) if choice.weight >= least)
+
+
+def _no_key(_item: Item) -> None:
+    """No cell holds its key."""
+
+
+_KEYS: ByType[Callable[[Any], str | None]] = ByType(
+    "the cell of the key",
+    {
+        "multiple_choice": lambda item: _letters(item, 1.0),
+        "multiple_response": lambda item: _letters(item, 0.010001),
+        "true_false": lambda item: None if item.answer is None else str(item.answer),
+        "fill_in": lambda item: " | ".join(answer.text for answer in item.answers if answer.weight == 1),
+        "numeric": lambda item: next((_number_key(answer) for answer in item.answers if answer.weight == 1), None),
+        "cloze": _no_key,
+        "matching": _no_key,
+        "ordering": _no_key,
+        "essay": _no_key,
+        "information": _no_key,
+        "preserved": _no_key,
+    },
+)
 
 
 def _number_key(answer: NumericAnswer) -> str | None:

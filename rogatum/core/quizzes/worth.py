@@ -1,0 +1,52 @@
+"""What an item is worth: its own points, or what its part of a quiz says."""
+
+from __future__ import annotations
+
+from rogatum.core.items import Bank, Item, parts
+from rogatum.core.quizzes.model import Part, Quiz
+
+# An item whose source says nothing of points is worth one in a quiz.
+UNSAID = 1.0
+
+
+def stated_points(part: Part, item_id: str, own: float | None) -> float | None:
+    """The points of an item in a part; None where neither says any."""
+    return part.points.get(item_id, own if part.points_each is None else part.points_each)
+
+
+def points_in(part: Part, item: Item) -> float:
+    """What a fully right answer earns in a part; a text that asks nothing earns nothing."""
+    if not parts.is_question(item):
+        return 0.0
+    stated = stated_points(part, item.id, item.points)
+    return UNSAID if stated is None else stated
+
+
+def with_points(part: Part, worth: dict[str, float | None]) -> Part:
+    """The part with what its items are worth, in the shortest form; None is what an item is worth on its own."""
+    said = {item: points for item, points in worth.items() if points is not None}
+    if len(said) == len(worth) and len(set(said.values())) == 1:
+        return part.model_copy(update={"points_each": next(iter(said.values())), "points": {}})
+    return part.model_copy(update={"points_each": None, "points": said})
+
+
+def bank_worth(bank: Bank, quiz: Quiz) -> Bank:
+    """The bank with its items worth what they are in a quiz, for formats that know items alone."""
+    paths = bank.pool_paths()
+    worth: dict[str, float | None] = {}
+    for part in quiz.parts:
+        for item in bank.items:
+            if item.id not in worth and in_part(part, item.id, paths):
+                worth[item.id] = stated_points(part, item.id, item.points)
+    items = [item.model_copy(update={"points": worth.get(item.id, item.points)}) for item in bank.items]
+    return bank.model_copy(
+        update={"items": [new if parts.is_question(new) else old for new, old in zip(items, bank.items, strict=True)]}
+    )
+
+
+def in_part(part: Part, item_id: str, paths: dict[str, tuple[str, ...]]) -> bool:
+    """Whether a part can give an item: it is one of the fixed ones, or lies in the pool of the draw or below it."""
+    if part.draw is None:
+        return item_id in part.items
+    pool = tuple(part.draw.pool)
+    return paths.get(item_id, ())[: len(pool)] == pool
