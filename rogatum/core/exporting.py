@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.fidelity import Ledger, compare
+from rogatum.core.fidelity import Ledger, Room, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, parts
+from rogatum.core.quizzes.worth import bank_worth
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
 
@@ -57,6 +58,12 @@ def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) 
     return entry.write(bank, media, options)
 
 
+def _room(entry: Format) -> Room:
+    """What the ledger has to know of a format: for what it has no place."""
+    carries = entry.carries
+    return Room(entry.label, carries.quizzes, carries.draws, carries.parts, carries.settings, carries.points)
+
+
 def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY) -> Export:
     """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written."""
     entry = format_named(format_name)
@@ -67,13 +74,17 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
     admit(bank, {entry.ref for entry in media.entries()})
+    if bank.quizzes and not entry.carries.weights:
+        # What knows the points of items alone shows what they are worth in the quiz.
+        bank = bank_worth(bank, bank.quizzes[0])
+    room = _room(entry)
     written = _written(entry, bank, media, options)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
         shown = _as_shown(bank, entry, set(reasons))
-        return Export(written, compare(bank, shown, reasons), shown)
+        return Export(written, compare(bank, shown, reasons, room), shown)
     if not written.data.strip():
-        return Export(written, compare(bank, Bank(), reasons), Bank())
+        return Export(written, compare(bank, Bank(), reasons, room), Bank())
     tree = open_bytes(written.data, f"export{written.suffix}")
     read_back = _read_back(entry, tree)
-    return Export(written, compare(bank, read_back, reasons), read_back)
+    return Export(written, compare(bank, read_back, reasons, room), read_back)

@@ -9,6 +9,7 @@ from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.items import Item
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import with_refs
+from rogatum.core.quizzes.model import Quiz, renumbered
 from rogatum.core.sources import shortest_name
 
 
@@ -47,7 +48,7 @@ def _take_over(builder: BankBuilder, reading: Reading) -> None:
     for finding in bank.findings:
         where = finding.where if finding.where.startswith(prefix) else f"{prefix}/{finding.where}".rstrip("/")
         builder.note(finding.model_copy(update={"item": renamed.get(finding.item or "", finding.item), "where": where}))
-    builder.bank.draws += bank.draws
+    builder.bank.quizzes += [_moved_quiz(quiz, renamed, builder.bank.quizzes, prefix) for quiz in bank.quizzes]
     builder.account.claim(bank.accounting.claimed)
     for entry in bank.accounting.unclaimed:
         builder.account.leave(entry.where if entry.where.startswith(prefix) else f"{prefix}/{entry.where}", entry.text)
@@ -55,6 +56,12 @@ def _take_over(builder: BankBuilder, reading: Reading) -> None:
         item_id = renamed.get(line.item or "")
         # A line is known by its name within its own file alone.
         builder.view.append(replace(line, number=line.number + offset, item=item_id, file=line.file or prefix, name=""))
+
+
+def _moved_quiz(quiz: Quiz, renamed: dict[str, str], others: list[Quiz], prefix: str) -> Quiz:
+    """A quiz with its items under their new ids, and an id that no other quiz has."""
+    taken = {other.id for other in others}
+    return renumbered(quiz, renamed).model_copy(update={"id": quiz.id if quiz.id not in taken else f"{prefix}/{quiz.id}"})
 
 
 def _moved(item: Item, item_id: str, stimuli: dict[str, str], refs: dict[str, str]) -> Item:

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import string
+from base64 import b64decode
+from dataclasses import replace
+from datetime import UTC, datetime
 
 from hypothesis import strategies as st
 
@@ -30,7 +33,10 @@ from rogatum.core.items import (
     TextBlank,
     TrueFalse,
 )
-from rogatum.core.items.content import blank_marker, escape, formula_from_tex
+from rogatum.core.items.content import blank_marker, escape, formula_from_tex, media_refs
+from rogatum.core.items.parts import content_fields
+from rogatum.core.quizzes.model import Draw, Part, Quiz, ScoreFeedback, Settings
+from rogatum.core.sources import MediaBox
 
 # Signs that mean something in one format or another are well represented.
 # Words are drawn whole, since most of the time of a property went into drawing their letters; those that mean nothing differ enough.
@@ -55,8 +61,31 @@ def contents(draw, carries: Carries) -> str:
         parts.append(f"<em>{escape(draw(texts()))}</em>")
     if carries.formulas and draw(st.booleans()):
         parts.append(formula_from_tex(draw(TEX)))
+    if carries.media and draw(st.integers(0, 4)) == 0:
+        parts.append(_picture(draw, carries))
     parts.append(escape(draw(WORD)))
     return " ".join(parts)
+
+
+# Two pictures of one pixel each.
+_PIXEL = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nG{}AAAABJRU5ErkJggg=="
+PICTURES = {
+    "media/horizon.png": b64decode(_PIXEL.format("NgAAAAAgABSK+kcQ")),
+    "media/profile.png": b64decode(_PIXEL.format("M4AQAAygDJmcpdfg")),
+}
+
+
+def media_box() -> MediaBox:
+    """The pictures that generated banks use."""
+    box = MediaBox()
+    for ref, data in PICTURES.items():
+        box.add_bytes(ref.removeprefix("media/"), data)
+    return box
+
+
+def _picture(draw, carries) -> str:
+    alt = draw(WORD) if carries.alt_texts else ""
+    return f'<img src="{draw(st.sampled_from(sorted(PICTURES)))}" alt="{alt}"/>'
 
 
 def distinct(strategy, low, high):
@@ -106,18 +135,32 @@ ANSWER = st.text(alphabet=string.ascii_letters + "äé", min_size=2, max_size=9)
 def _answers(draw, carries) -> list[TextAnswer]:
     found = draw(st.lists(ANSWER, min_size=1, max_size=3, unique_by=str.casefold))
     weights = [1.0] + [draw(st.sampled_from([1.0, 0.5])) if carries.partial_credit else 1.0 for _ in found[1:]]
-    return [TextAnswer(text=f"{text} q", weight=weight) for text, weight in zip(found, weights, strict=True)]
+    matches = ["exact", *(["contains"] if carries.contains else []), *(["regex"] if carries.regex else [])]
+    return [
+        TextAnswer(text=f"{text} q", weight=weight, match=draw(st.sampled_from(matches)), feedback=_note(draw, carries))
+        for text, weight in zip(found, weights, strict=True)
+    ]
+
+
+def _note(draw, carries) -> str | None:
+    """Feedback of what was typed."""
+    return draw(st.none() | contents(carries)) if "answer" in carries.feedback else None
+
+
+def _case(draw, carries) -> bool:
+    return carries.case and draw(st.booleans())
 
 
 def _numbers(draw, carries) -> list[NumericAnswer]:
     value = draw(st.integers(-5000, 5000)) / 8
+    note = _note(draw, carries)
     if draw(st.booleans()):
-        return [NumericAnswer(value=value, tolerance=draw(st.sampled_from([0.0, 0.125, 2.0])))]
-    return [NumericAnswer(min=value, max=value + draw(st.integers(1, 40)) / 4)]
+        return [NumericAnswer(value=value, tolerance=draw(st.sampled_from([0.0, 0.125, 2.0])), feedback=note)]
+    return [NumericAnswer(min=value, max=value + draw(st.integers(1, 40)) / 4, feedback=note)]
 
 
 def _fill_in(draw, carries, common) -> Item:
-    return FillIn(**common, answers=_answers(draw, carries))
+    return FillIn(**common, answers=_answers(draw, carries), case_sensitive=_case(draw, carries))
 
 
 def _numeric(draw, carries, common) -> Item:
@@ -146,10 +189,12 @@ def _information(draw, carries, common) -> Item:
 
 
 def _cloze(draw, carries, common) -> Item:
+    # Blanks have no feedback of their own yet in any format but the model.
+    plain = replace(carries, feedback=carries.feedback - {"answer"})
     shares = [0.5, 0.25, 0.25] if carries.choice_blanks else [0.5, 0.5]
     blanks = [
-        TextBlank(id="b1", answers=_answers(draw, carries), share=shares[0]),
-        NumericBlank(id="b2", answers=_numbers(draw, carries), share=shares[1]),
+        TextBlank(id="b1", answers=_answers(draw, plain), case_sensitive=_case(draw, carries), share=shares[0]),
+        NumericBlank(id="b2", answers=_numbers(draw, plain), share=shares[1]),
     ]
     stem = f"{draw(contents(carries))} {blank_marker('b1')} and {blank_marker('b2')}"
     if carries.choice_blanks:
@@ -198,5 +243,57 @@ def banks(draw, carries: Carries) -> Bank:
         for item in bank.items[: draw(st.integers(1, count))]:
             item.stimulus = "s1"
     if carries.pools:
-        bank.pools = [PoolEntry(path=["Soils", "Texture"], items=[item.id for item in bank.items])]
+        cut = draw(st.integers(1, count))
+        bank.pools = [PoolEntry(path=["Soils", "Texture"], items=[item.id for item in bank.items[:cut]])]
+        if cut < count:
+            bank.pools.append(PoolEntry(path=["Soils", "Water"], items=[item.id for item in bank.items[cut:]]))
+    used = {ref for item in bank.items for content in content_fields(item) for ref in media_refs(content)}
+    used |= {ref for stimulus in bank.stimuli for ref in media_refs(stimulus.content)}
+    bank.media = [entry for entry in media_box().entries() if entry.ref in used]
+    if carries.quizzes and draw(st.booleans()):
+        bank.quizzes = [draw(quizzes(carries, bank))]
     return bank
+
+
+SETTINGS = {
+    "time_limit": st.sampled_from([0.5, 25.0, 90.0]),
+    "attempts": st.integers(0, 5),
+    "counts": st.sampled_from(["last", "best", "first", "average"]),
+    "shuffle_items": st.booleans(),
+    "shuffle_choices": st.booleans(),
+    "opens": st.just(datetime(2026, 9, 1, 8, tzinfo=UTC)),
+    "closes": st.just(datetime(2026, 9, 8, 8, tzinfo=UTC)),
+    "release": st.sampled_from(["nothing", "marks", "feedback", "everything"]),
+    "release_when": st.sampled_from(["at once", "after closing"]),
+    "navigation": st.sampled_from(["free", "in order"]),
+    "submission": st.sampled_from(["at the end", "item by item"]),
+    "skipping": st.booleans(),
+    "review": st.booleans(),
+    "feedback": st.just([ScoreFeedback(content="Well <em>done</em>", least=0.8), ScoreFeedback(content="Once more", below=0.5)]),
+}
+
+
+@st.composite
+def settings(draw, carries: Carries) -> Settings:
+    """Settings that a format has a place for, with the values that it has words for."""
+    said = {}
+    for name, values in carries.settings.items():
+        if draw(st.booleans()):
+            said[name] = draw(SETTINGS[name] if values is None else st.sampled_from(sorted(values)))
+    return Settings(**said)
+
+
+@st.composite
+def quizzes(draw, carries: Carries, bank: Bank) -> Quiz:
+    """A quiz of fixed items and draws, with points of its own where the format has a place for them."""
+    worth = st.sampled_from([None, 4.0, 1.5]) if carries.weights else st.none()
+    fixed = draw(st.lists(st.sampled_from([item.id for item in bank.items]), min_size=1, unique=True))
+    parts = [Part(title="Fixed" if carries.parts else "", items=fixed, points_each=draw(worth))]
+    for pool in bank.pools if carries.draws else []:
+        held = [item for item in bank.items if item.id in pool.items and item.type != "information"]
+        if len(held) > 1 and draw(st.booleans()):
+            pick = draw(st.integers(1, len(held) - 1))
+            parts.append(Part(title=pool.path[-1], draw=Draw(pool=pool.path, pick=pick), points_each=draw(worth)))
+    if carries.parts and draw(st.booleans()):
+        parts.reverse()
+    return Quiz(id="week3", title="Week 3", parts=parts, settings=draw(settings(carries)))

@@ -188,4 +188,4 @@ def test_no_points_and_none_at_all_are_told_apart_in_a_ledger():
     """A mutant of a sheet had 0 points, and a format without a place for them gave back none: the ledger could not say so."""
     bank = Bank(items=[TrueFalse(id="q", stem="Loam holds sand.", answer=True, points=0.0)])
     ledger = export_bank(bank, MediaBox(), "gift").ledger
-    assert ledger.items[0].facets["marking"] in ("lost", "changed")
+    assert ledger.items[0].facets["points"] in ("lost", "changed")

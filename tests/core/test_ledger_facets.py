@@ -81,9 +81,9 @@ CASES = {
         choice(choices=[CLAY, SAND]),
         {"key": "changed", "marking": "changed"},
     ),
-    "points": (choice(), choice(points=100), {"marking": "changed"}),
-    "points gone": (choice(), choice(points=None), {"marking": "lost"}),
-    "points new": (choice(points=None), choice(points=1), {"marking": "added"}),
+    "points": (choice(), choice(points=100), {"points": "changed"}),
+    "points gone": (choice(), choice(points=None), {"points": "lost"}),
+    "points new": (choice(points=None), choice(points=1), {"points": "added"}),
     "feedback gone": (choice(feedback={"general": "See page 4."}), choice(), {"feedback": "lost"}),
     "feedback elsewhere": (
         choice(feedback={"correct": "See page 4."}),

@@ -9,7 +9,9 @@ import pytest
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
-from rogatum.core.items import Bank, Choice, DrawEntry, MultipleChoice, PoolEntry, Stimulus
+from rogatum.core.items import Bank, Choice, MultipleChoice, PoolEntry, Stimulus
+from rogatum.core.quizzes.model import Draw, Part, Quiz
+from rogatum.core.quizzes.worth import points_in
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 from tests.core.plain import key_of
@@ -110,11 +112,13 @@ def test_a_test_gives_its_sections_as_pools_and_its_selections_as_draws():
     assert [(draw.title, draw.pick) for draw in bank.draws] == [("Clay", 1)]
 
 
-def test_weights_of_a_test_are_points():
+def test_weights_of_a_test_are_points_in_its_quiz():
     weight = '<weight identifier="W" value="{}"/>'
     head = '<outcomeDeclaration identifier="MAXSCORE" cardinality="single" baseType="float"><defaultValue><value>2</value></defaultValue></outcomeDeclaration>'
     bank = with_test(ref("a", inner=weight.format(3)) + ref("b", inner=weight.format(1)), a=item("a"), b=item("b", head=head))
-    assert [i.points for i in bank.items] == [3, 2]
+    assert [i.points for i in bank.items] == [1, 2]
+    (part,) = bank.quizzes[0].parts
+    assert [points_in(part, i) for i in bank.items] == [3, 2]
 
 
 def test_a_test_that_names_an_item_that_is_not_there_says_so():
@@ -145,11 +149,17 @@ def test_passages_draws_weights_and_nested_pools_go_out_and_come_back(name):
             PoolEntry(path=["Soils", "Clay"], items=["q1", "q2"]),
             PoolEntry(path=["Soils", "Sand", "Fine"], items=["q3", "q4"]),
         ],
-        draws=[DrawEntry(title="Fine", pool=["Soils", "Sand", "Fine"], pick=1)],
+        quizzes=[
+            Quiz(
+                id="w1",
+                title="Week 1",
+                parts=[Part(title="Fine", draw=Draw(pool=["Soils", "Sand", "Fine"], pick=1), points_each=4)],
+            )
+        ],
     )
     export = export_bank(bank, MediaBox(), name)
     assert export.ledger.sound and not export.ledger.totals.recast, [note for i in export.ledger.items for note in i.notes]
-    assert [(draw.pool[-1], draw.pick) for draw in export.read_back.draws] == [("Fine", 1)]
+    assert [(draw.pool[-1], draw.pick, draw.points_each) for draw in export.read_back.draws] == [("Fine", 1, 4)]
 
 
 def test_an_archive_of_packages_is_read_with_each_in_a_pool_of_its_own():

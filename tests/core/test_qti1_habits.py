@@ -155,7 +155,7 @@ def test_ways_to_write_text(material, wanted):
 
 
 def test_sections_of_any_depth_are_pools_and_selections_draws():
-    one = item(ONE, rule(equal("R", "A")), ident="a", maximum="2")
+    one = "".join(item(ONE, rule(equal("R", "A")), ident=name, maximum="2") for name in "ab")
     around = (
         '<assessment ident="x" title="Exam"><section ident="s" title="One"><section ident="t" title="Deep">'
         "<selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>{}"

@@ -13,8 +13,7 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.receiving import read_source
-from rogatum.core.sources import MediaBox
-from tests.core.strategies import banks
+from tests.core.strategies import banks, media_box
 
 BY_PROGRAM = {"docx", "odt", "rtf", "html", "markdown"}
 READ_BACK = [entry for entry in writable_formats() if entry.read]
@@ -24,8 +23,9 @@ RELAXED = settings(max_examples=60, deadline=None, suppress_health_check=[Health
 
 
 def carried_back(entry, bank):
-    export = export_bank(bank, MediaBox(), entry.name)
-    notes = [(item.a, item.facets[note.facet], note) for item in export.ledger.items for note in item.notes]
+    export = export_bank(bank, media_box(), entry.name)
+    ledger = export.ledger
+    notes = [(entry_.a, entry_.facets[note.facet], note) for entry_ in [*ledger.items, *ledger.quizzes] for note in entry_.notes]
     # Points that the source leaves open may be written as 1: a format with a maximum score needs one.
     differing = [note for note in notes if note[1] not in ("same", "added")]
     assert not differing, differing[:2]
@@ -33,8 +33,8 @@ def carried_back(entry, bank):
 
 
 def settled(entry, bank):
-    once = entry.write(bank, MediaBox()).data
-    assert once == entry.write(bank, MediaBox()).data
+    once = entry.write(bank, media_box()).data
+    assert once == entry.write(bank, media_box()).data
     back = read_source(("x" + entry.suffix, once), entry.name)
     twice = entry.write(back.bank, back.media).data
     third = read_source(("x" + entry.suffix, twice), entry.name)
@@ -66,8 +66,8 @@ def test_documents_come_back_and_settle(entry, data):
 def test_any_bank_can_be_printed(data):
     """A page of PDF for any bank, with a ledger that says what paper has no place for; the same bank gives the same bytes."""
     bank = data.draw(banks(format_named("qti-3.0").carries))
-    export = export_bank(bank, MediaBox(), "pdf")
-    assert export.written.data.startswith(b"%PDF") and export.written.data == export_bank(bank, MediaBox(), "pdf").written.data
+    export = export_bank(bank, media_box(), "pdf")
+    assert export.written.data.startswith(b"%PDF") and export.written.data == export_bank(bank, media_box(), "pdf").written.data
     assert not export.ledger.only_in_a and not export.written.findings
 
 
@@ -98,7 +98,7 @@ def damaged(draw, data: bytes) -> bytes:
 @given(data=st.data())
 def test_a_damaged_file_gives_a_bank_or_is_refused(entry, data):
     """Any mutation of what is in a package gives a bank or UnreadableSource, never another exception."""
-    whole = entry.write(data.draw(banks(entry.carries)), MediaBox()).data
+    whole = entry.write(data.draw(banks(entry.carries)), media_box()).data
     sources = [("x.zip", data.draw(damaged(whole)))]
     if whole.startswith(b"PK"):
         with zipfile.ZipFile(io.BytesIO(whole)) as archive:

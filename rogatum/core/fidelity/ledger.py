@@ -8,14 +8,14 @@ from typing import get_args
 from pydantic import BaseModel, Field
 
 from rogatum.core.cycles import uncollected
-from rogatum.core.fidelity.facets import JUDGES, Facet, Judgement, Sides, Verdict
+from rogatum.core.fidelity.items import JUDGES, Facet, Sides
+from rogatum.core.fidelity.judging import Judgement, Verdict, worst_of
 from rogatum.core.fidelity.matching import match_items
+from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
-# The worst verdict of an item decides which total it counts in.
-SEVERITY: tuple[Verdict, ...] = ("same", "added", "recast", "changed", "lost")
 
 
 class LedgerNote(BaseModel):
@@ -37,11 +37,11 @@ class LedgerItem(BaseModel):
 
     @property
     def worst(self) -> Verdict:
-        return max(self.facets.values(), key=SEVERITY.index)
+        return worst_of(self.facets.values())
 
 
 class Totals(BaseModel):
-    """Items by their worst verdict; items that are on one side alone count as lost or added."""
+    """Items, or quizzes, by their worst verdict; what is on one side alone counts as lost or added."""
 
     same: int = 0
     recast: int = 0
@@ -55,20 +55,25 @@ class Ledger(BaseModel):
     only_in_a: list[str] = Field(default_factory=list)
     only_in_b: list[str] = Field(default_factory=list)
     totals: Totals = Field(default_factory=Totals)
+    quizzes: list[LedgerQuiz] = Field(default_factory=list)
+    quiz_totals: Totals = Field(default_factory=Totals)
 
     @property
     def sound(self) -> bool:
-        """Nothing changed and nothing was lost."""
-        return not (self.totals.changed or self.totals.lost)
+        """Nothing changed and nothing was lost, of items and of quizzes."""
+        return not any(totals.changed or totals.lost for totals in (self.totals, self.quiz_totals))
 
 
-def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None) -> Ledger:
-    """The ledger of bank `a` against bank `b`. `reasons` says for items of `a` why a writer left them out."""
+def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room = ALL_OF_IT) -> Ledger:
+    """The ledger of bank `a` against bank `b`.
+
+    `reasons` says for items of `a` why a writer left them out, `room` what the format that was written has a place for.
+    """
     with uncollected():
-        return _compared(a, b, reasons or {})
+        return _compared(a, b, reasons or {}, room)
 
 
-def _compared(a: Bank, b: Bank, reasons: dict[str, str]) -> Ledger:
+def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
     pairs, only_a, only_b = match_items(a, b)
     sides = Sides(a, b)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
@@ -78,6 +83,9 @@ def _compared(a: Bank, b: Bank, reasons: dict[str, str]) -> Ledger:
     counts["lost"] += len(only_a)
     counts["added"] += len(only_b)
     ledger.totals = Totals(**counts)
+    ledger.quizzes = compare_quizzes(a, b, {item_a.id: item_b.id for item_a, item_b in pairs}, room)
+    of_quizzes: Counter[str] = Counter(quiz.worst for quiz in ledger.quizzes)
+    ledger.quiz_totals = Totals(**of_quizzes)
     for item in only_a:
         why = reasons.get(item.id, "Nothing in the other matches it.")
         note = LedgerNote(facet="type", code="left-out", message=why)

@@ -102,6 +102,20 @@ class Quiz(BaseModel):
         return list(dict.fromkeys(item for part in self.parts for item in part.items))
 
 
+def renumbered(quiz: Quiz, names: dict[str, str]) -> Quiz:
+    """The quiz with its items called as `names` says; what it does not name keeps its id."""
+    parts = [
+        part.model_copy(
+            update={
+                "items": [names.get(item, item) for item in part.items],
+                "points": {names.get(item, item): points for item, points in part.points.items()},
+            }
+        )
+        for part in quiz.parts
+    ]
+    return quiz.model_copy(update={"parts": parts})
+
+
 def sparse(quiz: Quiz, mode: Literal["json", "python"] = "json") -> dict[str, Any]:
     """A quiz as it stands in a bank's JSON: without what is not said."""
     data = _without_nothing(quiz.model_dump(mode=mode)) | {"id": quiz.id, "title": quiz.title}

@@ -22,6 +22,12 @@ def points_in(part: Part, item: Item) -> float:
     return UNSAID if stated is None else stated
 
 
+def weight_in(part: Part, item: Item) -> float:
+    """By what the points of an item are multiplied in a part; 1 for what is worth nothing or asks nothing."""
+    own = UNSAID if item.points is None else item.points
+    return points_in(part, item) / own if own and parts.is_question(item) else 1.0
+
+
 def with_points(part: Part, worth: dict[str, float | None]) -> Part:
     """The part with what its items are worth, in the shortest form; None is what an item is worth on its own."""
     said = {item: points for item, points in worth.items() if points is not None}
@@ -50,3 +56,22 @@ def in_part(part: Part, item_id: str, paths: dict[str, tuple[str, ...]]) -> bool
         return item_id in part.items
     pool = tuple(part.draw.pool)
     return paths.get(item_id, ())[: len(pool)] == pool
+
+
+def candidates(bank: Bank, part: Part) -> list[str]:
+    """What a part can give, in order: its fixed items, or the questions of the pool and of those below it."""
+    if part.draw is None:
+        return part.items
+    paths = bank.pool_paths()
+    return [item.id for item in bank.items if parts.is_question(item) and in_part(part, item.id, paths)]
+
+
+def total_points(bank: Bank, quiz: Quiz) -> float:
+    """What a whole attempt is worth; a draw is as many times what its items are worth on average."""
+    items, paths = {item.id: item for item in bank.items}, bank.pool_paths()
+    total = 0.0
+    for part in quiz.parts:
+        worth = [points_in(part, item) for key, item in items.items() if in_part(part, key, paths)]
+        share = min(part.draw.pick, len(worth)) / len(worth) if part.draw and worth else 1.0
+        total += sum(worth) * share
+    return total

@@ -19,6 +19,7 @@ CARRIES = Carries(
     formatting=True,
     formulas=True,
     media=True,
+    alt_texts=True,
     titles=True,
     pools=True,
     partial_credit=True,

@@ -11,9 +11,10 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.findings import INVALID_ITEM, MEDIA_MISSING
 from rogatum.core.formats.items_json.sniff import document_of
 from rogatum.core.formats.shared.base import Reading, ViewLine
-from rogatum.core.items import ITEM, Bank, Item, Place
+from rogatum.core.items import ITEM, Bank, DrawEntry, Item, Place
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import with_refs
+from rogatum.core.quizzes.model import Draw, Part, Quiz
 from rogatum.core.sources import DAMAGE, MediaBox, SourceTree, decode_text
 
 
@@ -25,12 +26,15 @@ def read_items_json(tree: SourceTree) -> Reading:
     try:
         data = json.loads(text)
         raw_items = data.pop("items", [])
+        drawn = [DrawEntry.model_validate(draw) for draw in data.get("draws") or []]
         bank = Bank.model_validate(data | {"items": []})
     except (ValueError, AttributeError, ValidationError, RecursionError) as error:
         raise UnreadableSource(
             f"{file.name} is a JSON file", f"It does not hold a bank ({_short(error)}).", "Check that it is complete."
         ) from None
     bank.findings += findings
+    if drawn and not bank.quizzes:
+        bank.quizzes = [_quiz_of_draws(bank.title, drawn)]
     if not isinstance(raw_items, list):
         raise UnreadableSource(f"{file.name} is a JSON file", "Its items are no list.", "Check that it is complete.")
     for number, raw in enumerate(raw_items, 1):
@@ -39,6 +43,12 @@ def read_items_json(tree: SourceTree) -> Reading:
     bank.source.format = "items-json"
     view = [ViewLine(number, line) for number, line in enumerate(text.split("\n"), 1)] if text.count("\n") < 5000 else []
     return Reading(bank, media, view)
+
+
+def _quiz_of_draws(title: str, draws: list[DrawEntry]) -> Quiz:
+    """The older form had draws alone: they are the parts of one quiz."""
+    parts = [Part(title=d.title, draw=Draw(pool=d.pool, pick=d.pick), points_each=d.points_each) for d in draws]
+    return Quiz(id="q1", title=title, parts=parts)
 
 
 def _media(bank: Bank, tree: SourceTree, name: str) -> MediaBox:

@@ -1,7 +1,8 @@
-"""What QTI 1.2 has a place for: all but patterns as answers, and feedback of typed answers."""
+"""What QTI 1.2 has a place for: all but patterns as answers, feedback of typed answers, and half of a quiz's settings."""
 
 from dataclasses import replace
 
+from rogatum.core.formats.qti1.test_settings import PLACES
 from rogatum.core.formats.shared.base import EVERYTHING
 
-CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}), regex=False)
+CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}), regex=False, settings=PLACES)

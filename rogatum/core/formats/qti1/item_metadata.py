@@ -14,6 +14,9 @@ from rogatum.core.formats.shared.vocabulary import POINTS, TYPE, meaning_of, num
 from rogatum.core.items import Essay, Item
 from rogatum.core.items.content import plain_text
 
+# The weighting of an item (ASI 1.2, 5.4), by which a test multiplies its score where its score model is a weighted one.
+WEIGHTING = "qmd_weighting"
+
 
 @dataclass
 class ItemContext:
@@ -26,6 +29,9 @@ class ItemContext:
     material: MaterialReader
     resolve: Callable[[str], str | None]
     percent_scores: bool = False
+    # Whether the test multiplies what the item is worth by its weighting, and that weighting.
+    weighted: bool = False
+    weight: float | None = None
     metadata: dict[str, list[str]] = field(default_factory=dict)
     declared_points: float | None = None
     declared_type: str = ""
@@ -58,7 +64,9 @@ def read_metadata(element: etree._Element, context: ItemContext) -> None:
 def _take_metadata(context: ItemContext, label: str, value: str) -> None:
     meaning = meaning_of(label)
     number = number_in(value) if meaning == POINTS else None
-    if number is not None:
+    if number is not None and context.weighted and label.lower() == WEIGHTING:
+        context.weight = number
+    elif number is not None:
         context.declared_points = number
     elif meaning == TYPE:
         context.declared_type = value

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from lxml import etree
 
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.qti1.elements import material, sub
+from rogatum.core.formats.qti1.item_metadata import WEIGHTING
+from rogatum.core.formats.shared.lom import POOL
 from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Blank,
@@ -46,8 +48,9 @@ _OPEN_CLOSE = re.compile(r"<(/?)([a-z0-9]+)((?:\s[^<>]*?)?)(/?)>")
 class ItemWriter:
     """Writes one item. `reason` says why it could not be written, where `element` returns None."""
 
-    def __init__(self, item: Item) -> None:
-        self.item = item
+    def __init__(self, item: Item, pool: Sequence[str] = (), weight: float = 1.0) -> None:
+        """`pool` is its pool's path, where nothing around it says so, `weight` what its points are multiplied by in its test."""
+        self.item, self.pool, self.weight = item, pool, weight
         self.refs: set[str] = set()
         self.findings: list[Finding] = []
         self.reason = ""
@@ -88,6 +91,9 @@ class ItemWriter:
 
     def _metadata(self, root: etree._Element) -> None:
         entries = [(_METADATA_LABELS.get(label, label), value) for label, values in self.item.metadata.items() for value in values]
+        entries += [(POOL, name) for name in self.pool]
+        if self.weight != 1:
+            entries.append((WEIGHTING, exact_number(self.weight)))
         if not entries:
             return
         fields = sub(sub(root, "itemmetadata"), "qtimetadata")

@@ -20,11 +20,12 @@ from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
 from rogatum.core.formats.qti1.sniff import holds_qti1
+from rogatum.core.formats.qti1.test_reader import TestReader
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
-from rogatum.core.formats.shared.lom import account_manifest, manifest_claims
+from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims
 from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
 from rogatum.core.formats.shared.packaging import Manifest, file_of, manifest_of, without_namespaces
-from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
+from rogatum.core.items import Place, Preserved, Stimulus
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 
 # Attributes that steer reading or presentation; the others carry content and must be claimed.
@@ -50,6 +51,7 @@ class _Scope:
 
     path: list[str] = field(default_factory=list)
     stimulus: str | None = None
+    within_section: bool = False
 
 
 class Qti1Reader:
@@ -62,8 +64,7 @@ class Qti1Reader:
         self.ordinal = 0
         self.document: SourceFile | None = None
         self.broken = False
-        # Pool paths of banks and sections by their identifiers, for draws that name them.
-        self.paths_of: dict[str, list[str]] = {}
+        self.tests = TestReader()
         self.shared: dict[str, etree._Element] = {}
 
     def read(self) -> Reading:
@@ -78,9 +79,7 @@ class Qti1Reader:
         if failures and not self.builder.bank.items:
             raise failures[0]
         self._refuse_ruins()
-        for draw in self.builder.bank.draws:
-            if len(draw.pool) == 1:
-                draw.pool = self.paths_of.get(draw.pool[0]) or draw.pool
+        self.tests.finish(self.builder)
         if not self.tree.lone:
             read = {place.file for place in self.builder.bank.places.values()}
             self.finder.say_rest(read, lambda path: holds_qti1(self.tree.files[path]))
@@ -136,30 +135,33 @@ class Qti1Reader:
     def _container(self, element: etree._Element, scope: _Scope) -> None:
         """Reads the children of questestinterop, assessment, objectbank or section in order."""
         claims = XmlClaims(self.builder.account, STRUCTURAL)
-        own = scope
+        own, title = scope, ""
         if element.tag in BANKS:
-            own = self._entered(element, scope, claims)
+            own, title = self._entered(element, scope, claims)
+        told = self.tests.begin(element, title, own.path, claims, scope.within_section)
         nested = []
         for child in element:
             if child.tag in BANKS or child.tag == "item":
                 nested.append(child)
                 (self._item if child.tag == "item" else self._container)(child, own)
+            elif child.tag == "itemref":
+                self.tests.refer(claims.attribute(child, "linkrefid").strip())
+        self.tests.end(element, told, title)
         claims.close(element, self._where(), nested)
 
-    def _entered(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> _Scope:
+    def _entered(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> tuple[_Scope, str]:
+        """The scope within a container, and its title."""
         title = claims.attribute(element, "title").strip() or self._named(element, claims)
         if element.tag != "section" and title and not self.builder.bank.title:
             self.builder.bank.title = title
         path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
-        self.paths_of.setdefault(element.get("ident", ""), path)
-        own = _Scope(path, scope.stimulus)
+        own = _Scope(path, scope.stimulus, element.tag == "section")
         self._stimulus(element, own, claims)
-        number = element.find("selection_ordering/selection/selection_number")
-        if number is not None and (claims.text(number).strip().isdigit()) and int(number.text or 0) > 0:
-            self._draw(element, title, path, int(number.text or 0), claims)
+        # The standard's own metadata of a whole steer a platform.
         for entry in element.iterfind("qtimetadata/qtimetadatafield"):
-            self._setting(entry, claims)
-        return own
+            if (entry.findtext("fieldlabel") or "").strip().lower().startswith(("cc_", "qmd_")):
+                claims.subtree(entry)
+        return own, title
 
     def _named(self, element: etree._Element, claims: XmlClaims) -> str:
         """The name of an object bank, which has no title of its own: a metadata entry that says so."""
@@ -172,30 +174,6 @@ class Qti1Reader:
                 return " ".join((entry.findtext("fieldentry") or "").split())
         return ""
 
-    def _setting(self, entry: etree._Element, claims: XmlClaims) -> None:
-        """A metadata entry of a whole assessment: it steers a platform; the standard's own are claimed, others listed."""
-        label = (entry.findtext("fieldlabel") or "").strip().lower()
-        if label.startswith(("cc_", "qmd_")):
-            claims.subtree(entry)
-
-    def _draw(self, element: etree._Element, title: str, path: list[str], pick: int, claims: XmlClaims) -> None:
-        points = {self._quick_points(item) for item in element.iterfind("item")}
-        target = element.find("selection_ordering/selection/sourcebank_ref")
-        if target is not None:
-            name = claims.text(target).strip()
-            path = [name] if name else path
-        each = points.pop() if len(points) == 1 else None
-        self.builder.bank.draws.append(DrawEntry(title=title, pool=path or [title or "items"], pick=pick, points_each=each))
-
-    @staticmethod
-    def _quick_points(item: etree._Element) -> float | None:
-        declared = item.find("resprocessing/outcomes/decvar")
-        value = declared.get("maxvalue") if declared is not None else None
-        try:
-            return float(value) if value else None
-        except ValueError:
-            return None
-
     def _stimulus(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> None:
         material = element.find("presentation_material")
         if material is None:
@@ -204,9 +182,12 @@ class Qti1Reader:
         where = self._where()
         markup = self._material(claims, where, None).children(material)
         content = self.builder.content(markup, where, None, self.finder.resolver(self._path(), where, None))
-        if content:
+        # The same passage stands before each item that is drawn on its own.
+        known = next((stimulus.id for stimulus in self.builder.bank.stimuli if stimulus.content == content), None)
+        if content and known is None:
             self.builder.bank.stimuli.append(Stimulus(id=stimulus_id, content=content))
-            scope.stimulus = stimulus_id
+        if content:
+            scope.stimulus = known or stimulus_id
 
     # Items
 
@@ -223,7 +204,8 @@ class Qti1Reader:
         self.ordinal += 1
         where = f"{self._where()}: item {self.ordinal}"
         claims = XmlClaims(self.builder.account, STRUCTURAL)
-        item_id = self.builder.free_id(claims.attribute(element, "ident"), where)
+        ident = claims.attribute(element, "ident").strip()
+        item_id = self.builder.free_id(ident, where)
         context = ItemContext(
             builder=self.builder,
             claims=claims,
@@ -232,6 +214,7 @@ class Qti1Reader:
             material=self._material(claims, where, item_id),
             resolve=self.finder.resolver(self._path(), where, item_id),
             percent_scores=self.percent_scores,
+            weighted=self.tests.weighted,
         )
         try:
             item = read_item(element, context)
@@ -246,7 +229,8 @@ class Qti1Reader:
         first = len(self.builder.view) + 1
         self._show(element, item_id)
         place = Place(where=where, file=self.document.path, first=first, last=len(self.builder.view))
-        self.builder.add(item, place, scope.path or None)
+        self.builder.add(item, place, item.metadata.pop(POOL, None) or scope.path or None)
+        self.tests.item(ident or item_id, item_id, context.weight)
 
     def _show(self, element: etree._Element, item_id: str) -> None:
         """Adds the item's markup, set out in lines, to the view of the source."""

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from rogatum.core.formats.qti2.test_settings import PLACES
 from rogatum.core.formats.shared.base import EVERYTHING
 
-CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}))
+CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}), settings=PLACES)

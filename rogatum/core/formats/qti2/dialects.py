@@ -38,6 +38,10 @@ class Dialect:
     def stimuli(self) -> bool:
         return bool(self.stimulus_type)
 
+    @property
+    def section_type(self) -> str:
+        return self.test_type.replace("_test_", "_section_")
+
 
 QTI_2_1 = Dialect(
     format="qti-2.1",

@@ -10,6 +10,7 @@ from lxml import etree
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node, text_node
+from rogatum.core.formats.shared.key_finding import ANY_CASE
 from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Choice,
@@ -221,7 +222,7 @@ def _is_correct(name: str) -> etree._Element:
 def _text_test(name: str, answer: TextAnswer, case: bool) -> etree._Element:
     flag = str(case).lower()
     if answer.match == "regex":
-        pattern = answer.text if case else f"(?i){answer.text}"
+        pattern = answer.text if case else f"{ANY_CASE}{answer.text}"
         return node("patternMatch", _variable(name), pattern=pattern)
     value = text_node("baseValue", answer.text, baseType="string")
     if answer.match == "contains":

@@ -17,12 +17,17 @@ from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS,
 from rogatum.core.formats.qti2.item import read_item
 from rogatum.core.formats.qti2.item_reading import ItemContext
 from rogatum.core.formats.qti2.sniff import file_dialect, resource_dialect, tree_dialect
-from rogatum.core.formats.qti2.structure import Structure, read_structure
+from rogatum.core.formats.qti2.structure import Finder, Structure, read_structure
+from rogatum.core.formats.qti2.test_feedback import read_feedback
+from rogatum.core.formats.qti2.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
-from rogatum.core.formats.shared.lom import account_manifest, manifest_claims, read_lom
+from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims, read_lom
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
-from rogatum.core.items import DrawEntry, Place, Preserved, Stimulus
+from rogatum.core.formats.shared.quiz_drafts import QuizDraft, quiz_of
+from rogatum.core.items import Place, Preserved, Stimulus
+from rogatum.core.quizzes.model import ScoreFeedback
+from rogatum.core.quizzes.worth import total_points
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 
 # Attributes that steer reading or presentation; the others carry content and must be claimed.
@@ -34,7 +39,7 @@ STRUCTURAL = frozenset(
     "base class id style interpretation longInterpretation normalMaximum normalMinimum masteryValue showFeedback required "
     "orientation dir role lang externalScored substring includeBoundary defaultValue sourceValue targetValue "
     "templateIdentifier variableIdentifier weightIdentifier href navigationMode submissionMode visible keepTogether select "
-    "withReplacement category value label".split()
+    "withReplacement category value label access weightIdentifier variableIdentifier includeCategory excludeCategory".split()
 )
 
 
@@ -68,6 +73,10 @@ class Qti2Reader:
         self.stimuli: dict[str, str] = {}
         self.metadata: dict[str, dict[str, list[str]]] = {}
         self.read_paths: set[str] = set()
+        self.tests: dict[str, _Document] = {}
+        self.walked: set[str] = set()
+        self.drafts: list[tuple[QuizDraft, _Document, XmlClaims]] = []
+        self.ids: dict[str, str] = {}
 
     def read(self) -> Reading:
         manifest = None if self.tree.lone else manifest_of(self.tree)
@@ -82,8 +91,10 @@ class Qti2Reader:
                 waiting.append(file)
             elif (document := self._parsed(file)) is not None:
                 documents.append(document)
-        for document in documents:
-            if etree.QName(document.root).localname in (TEST, SECTION):
+        self.tests = {d.file.path: d for d in documents if etree.QName(d.root).localname in (TEST, SECTION)}
+        # Tests first: a section in a file of its own stands where a test names it.
+        for document in sorted(self.tests.values(), key=lambda document: etree.QName(document.root).localname == SECTION):
+            if document.file.path not in self.walked:
                 self._read_test(document)
         for document in documents:
             if document.root.tag == STIMULUS:
@@ -98,7 +109,7 @@ class Qti2Reader:
                 read.add(file.path)
         if not documents and not read:
             self._refuse()
-        self._add_draws()
+        self._make_quizzes()
         self._check_references(read)
         if not self.tree.lone:
             self.finder.say_rest(self.read_paths, lambda _path: False)
@@ -166,22 +177,38 @@ class Qti2Reader:
     # Tests and stimuli
 
     def _read_test(self, document: _Document) -> None:
+        root = document.root
         claims = XmlClaims(self.builder.account, STRUCTURAL)
-        title = " ".join(claims.attribute(document.root, "title").split())
+        title = " ".join(claims.attribute(root, "title").split())
         self.builder.bank.title = self.builder.bank.title or title
-        base = posixpath.dirname(document.file.path)
+        parts = read_structure(root, claims, self.structure, self._finder(document, claims))
+        draft = QuizDraft(claims.attribute(root, "identifier"), title, parts)
+        if etree.QName(root).localname == TEST:
+            draft.settings = read_settings(root, claims)
+        # A section alone is a pool, unless something is drawn in it.
+        if etree.QName(root).localname == TEST or any(part.pick is not None for part in parts):
+            self.drafts.append((draft, document, claims))
+        else:
+            claims.close(root, self._where(document.file))
 
-        def find(href: str) -> SourceFile | None:
-            return self.tree.find(href, base)
+    def _finder(self, document: _Document, claims: XmlClaims) -> Finder:
+        base, where = posixpath.dirname(document.file.path), self._where(document.file)
 
         def passage(element: etree._Element) -> str:
-            reader = BodyReader(lambda _element: None)
             claims.subtree(element)
-            where = self._where(document.file)
-            return self._stimulus(reader.children(element), where, document.file.path)
+            return self._stimulus(BodyReader(lambda _element: None).children(element), where, document.file.path)
 
-        read_structure(document.root, claims, self.structure, find, passage)
-        claims.close(document.root, self._where(document.file))
+        def section(href: str) -> tuple[etree._Element, Finder] | None:
+            file = self.tree.find(href, base)
+            known = self.tests.get(file.path) if file is not None else None
+            if known is None or known.file.path in self.walked:
+                return None
+            self.walked.add(known.file.path)
+            return known.root, self._finder(known, claims)
+
+        return Finder(
+            lambda href: self.tree.find(href, base), section, passage, lambda text: self.builder.account.leave(where, text)
+        )
 
     def _stimulus(self, markup: str, where: str, path: str) -> str:
         """Adds a passage and returns its id; an empty one has none."""
@@ -216,6 +243,8 @@ class Qti2Reader:
         claims = XmlClaims(self.builder.account, STRUCTURAL)
         item_id = self.builder.free_id(claims.attribute(root, "identifier"), where)
         reference = self.structure.references.get(path)
+        metadata = self.metadata.get(path, {})
+        pool = metadata.get(POOL)
         context = ItemContext(
             builder=self.builder,
             claims=claims,
@@ -224,7 +253,7 @@ class Qti2Reader:
             resolve=self.finder.resolver(path, where, item_id),
             format=document.dialect.format,
             original=document.original,
-            metadata={label: values for label, values in self.metadata.get(path, {}).items() if label != "title"},
+            metadata={label: values for label, values in metadata.items() if label not in ("title", POOL)},
         )
         try:
             item = read_item(root, context)
@@ -234,14 +263,13 @@ class Qti2Reader:
                 id=item_id, original=document.original, original_format=document.dialect.format, reason="It could not be read."
             )
             claims.subtree(root)
-        if reference is not None and reference.weight != 1 and item.points is not None:
-            item.points = round(item.points * reference.weight, 6)
         item.stimulus = self._stimulus_of(root, path, claims) or (reference.stimulus if reference is not None else None)
         claims.close(root, where)
         first = len(self.builder.view) + 1
         self._show(document, item_id)
         place = Place(where=where, file=path, first=first, last=len(self.builder.view))
-        self.builder.add(item, place, list(reference.path) if reference is not None and reference.path else None)
+        self.ids[path] = item_id
+        self.builder.add(item, place, pool or (list(reference.path) if reference is not None and reference.path else None))
 
     def _stimulus_of(self, root: etree._Element, path: str, claims: XmlClaims) -> str | None:
         for reference in root.iterfind("assessmentStimulusRef"):
@@ -259,13 +287,29 @@ class Qti2Reader:
 
     # After all items
 
-    def _add_draws(self) -> None:
-        points = {item.id: item.points for item in self.builder.bank.items}
-        pools = {tuple(pool.path): pool.items for pool in self.builder.bank.pools}
-        for path, (title, pick) in self.structure.draws.items():
-            worth = {points[item] for item in pools.get(path, [])}
-            each = worth.pop() if len(worth) == 1 else None
-            self.builder.bank.draws.append(DrawEntry(title=title, pool=list(path) or ["items"], pick=pick, points_each=each))
+    def _make_quizzes(self) -> None:
+        for draft, document, claims in self.drafts:
+            quiz = quiz_of(draft, self.builder.bank, self.ids)
+            feedback = self._test_feedback(document, total_points(self.builder.bank, quiz) or 1.0, claims)
+            if feedback:
+                quiz = quiz.model_copy(update={"settings": quiz.settings.model_copy(update={"feedback": feedback})})
+            self.builder.add_quiz(quiz)
+            claims.close(document.root, self._where(document.file))
+
+    def _test_feedback(self, document: _Document, points: float, claims: XmlClaims) -> list[ScoreFeedback]:
+        where, reader = self._where(document.file), BodyReader(lambda _element: None)
+
+        def content(element: etree._Element) -> str:
+            claims.subtree(element)
+            resolve = self.finder.resolver(document.file.path, where, None)
+            return self.builder.content(reader.children(element), where, None, resolve)
+
+        feedback, left = read_feedback(document.root, points, content)
+        for element in left:
+            text = " ".join("".join(map(str, element.itertext())).split())
+            claims.subtree(element)
+            self.builder.account.leave(where, f"feedback of the test whose rule is not understood: {text}")
+        return feedback
 
     def _check_references(self, read: set[str]) -> None:
         for href in self.structure.missing:

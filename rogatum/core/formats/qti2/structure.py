@@ -1,4 +1,4 @@
-"""The structure of a test (QTI 2.1 information model “Tests”): sections as pools, selections as draws, references with weights."""
+"""The structure of a test (QTI 2.1 information model “Tests”): sections as pools and as parts of a quiz, selections as draws."""
 
 from __future__ import annotations
 
@@ -9,78 +9,160 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.formats.qti2.declarations import float_of
+from rogatum.core.formats.shared.quiz_drafts import PartDraft
 from rogatum.core.sources import SourceFile
 
 _PARTS = frozenset({"testPart", "assessmentSection", "assessmentTest"})
-# What steers how a test is run: set aside, since a quiz has settings of its own.
-_STEERING = frozenset("outcomeDeclaration outcomeProcessing itemSessionControl selection ordering".split())
+# What is read elsewhere, or steers how a test adds up.
+_STEERING = frozenset("outcomeDeclaration outcomeProcessing selection ordering".split())
 DEEPEST = 40
 
 
 @dataclass
 class Reference:
-    """Where a test names an item: its pool path, the weight of its points, the passage of its section."""
+    """Where a test names an item: its pool path, and the passage of its section."""
 
     path: tuple[str, ...]
-    weight: float = 1.0
     stimulus: str | None = None
+    drawn: bool = False
 
 
 @dataclass
 class Structure:
-    """References by file in the order of the test; draws by pool path, as (title, pick)."""
+    """References by file in the order of the tests; what is named and not there."""
 
     references: dict[str, Reference] = field(default_factory=dict)
-    draws: dict[tuple[str, ...], tuple[str, int]] = field(default_factory=dict)
     missing: list[str] = field(default_factory=list)
+    paths: set[tuple[str, ...]] = field(default_factory=set)
 
     def order(self, path: str) -> int:
-        """The item's place in the test; items that no test names come last, in their own order."""
-        return list(self.references).index(path) if path in self.references else len(self.references)
+        """The item's place in the tests; items that no test names come last, in their own order."""
+        if not self._places or len(self._places) != len(self.references):
+            self._places = {file: place for place, file in enumerate(self.references)}
+        return self._places.get(path, len(self.references))
+
+    _places: dict[str, int] = field(default_factory=dict)
 
 
-def read_structure(
-    root: etree._Element,
-    claims: XmlClaims,
-    structure: Structure,
-    find: Callable[[str], SourceFile | None],
-    passage: Callable[[etree._Element], str],
-) -> None:
-    """Reads a test or a section. `find` gives the file that a reference means, `passage` adds a shared passage and gives its id."""
-    _Walker(claims, structure, find, passage).walk(root, (), None, 0)
+@dataclass
+class Finder:
+    """What a walk needs of its package: files by address, sections in files of their own, passages by their ids."""
+
+    file: Callable[[str], SourceFile | None]
+    section: Callable[[str], tuple[etree._Element, Finder] | None]
+    passage: Callable[[etree._Element], str]
+    leave: Callable[[str], None]
+
+
+def read_structure(root: etree._Element, claims: XmlClaims, structure: Structure, finder: Finder) -> list[PartDraft]:
+    """Reads a test or a section: the items go into the structure; returned are the parts, whose members are paths of files."""
+    walker = _Walker(claims, structure, finder)
+    walker.walk(root, (), None, 0, nested=False)
+    return [part for part in walker.parts if not part.empty()]
+
+
+def selection_of(element: etree._Element) -> int | None:
+    """How many of its children a section gives; None for all."""
+    selection = element.find("selection")
+    text = selection.get("select", "") if selection is not None else ""
+    return int(text) if text.isascii() and text.isdigit() and 0 < int(text) <= 1_000_000 else None
 
 
 @dataclass
 class _Walker:
     claims: XmlClaims
     structure: Structure
-    find: Callable[[str], SourceFile | None]
-    passage: Callable[[etree._Element], str]
+    finder: Finder
+    parts: list[PartDraft] = field(default_factory=list)
+    draw: PartDraft | None = None
 
-    def walk(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int) -> None:
+    def walk(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int, nested: bool) -> None:
+        """`nested` says whether it stands in a section; there one without a title only holds what shares a passage."""
         title = " ".join(self.claims.attribute(element, "title").split())
+        section = element.tag == "assessmentSection"
         if element.tag != "testPart" and title and (not path or path[-1] != title):
             path = (*path, title)
+        pick = selection_of(element) if section else None
+        before = self.draw
+        if pick is not None and before is None:
+            path = self._own(path)
+            self.draw = self._begin(title, path, pick)
+            self._check_selection(element)
+        elif section and before is None and (title or not nested):
+            self._begin(title, path)
+        self._children(element, path, stimulus, depth)
+        if before is None and self.draw is not None:
+            self.draw = None
+            self._begin("", path[:-1])
+        elif section and title and before is None:
+            self._begin("", path[:-1])
+
+    def _begin(self, title: str, path: tuple[str, ...], pick: int | None = None) -> PartDraft:
+        if self.parts and self.parts[-1].empty() and not title and pick is None:
+            return self.parts[-1]
+        self.parts.append(PartDraft(title, path, pick=pick))
+        return self.parts[-1]
+
+    def _own(self, path: tuple[str, ...]) -> tuple[str, ...]:
+        """The path of a draw, which no other section has: what is drawn from is told by it."""
+        name, number = path[-1] if path else "items", 2
+        wanted = path or (name,)
+        while wanted in self.structure.paths:
+            wanted, number = (*path[:-1], f"{name} {number}"), number + 1
+        return wanted
+
+    def _check_selection(self, element: etree._Element) -> None:
+        """A draw of ours is of items, none twice; what a selection is beyond that is listed."""
         selection = element.find("selection")
-        if selection is not None and (selection.get("select") or "").isdigit() and int(selection.get("select", "0")) > 0:
-            self.structure.draws[path] = (title, int(selection.get("select", "0")))
+        if selection is not None and selection.get("withReplacement", "false").lower() in ("true", "1"):
+            self.finder.leave("selection: an item may be selected more than once (withReplacement)")
+        if any(len(list(child.iter("assessmentItemRef"))) > 1 for child in element.iterfind("assessmentSection")):
+            self.finder.leave("selection: whole sections are selected, with all their items")
+
+    def _children(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int) -> None:
+        nested = element.tag == "assessmentSection"
         for child in element:
             tag = str(child.tag)
             if tag in _PARTS and depth < DEEPEST:
-                self.walk(child, path, stimulus, depth + 1)
+                self.walk(child, path, stimulus, depth + 1, nested)
+            elif tag == "assessmentSectionRef":
+                self._section(child, path, stimulus, depth, nested)
             elif tag == "rubricBlock":
-                stimulus = self.passage(child) or stimulus
+                stimulus = self.finder.passage(child) or stimulus
             elif tag == "assessmentItemRef":
                 self._reference(child, path, stimulus)
-            elif tag == "assessmentSectionRef" or tag in _STEERING:
+            elif tag in _STEERING:
                 self.claims.subtree(child)
+
+    def _section(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int, nested: bool) -> None:
+        """A section in a file of its own stands where it is named."""
+        self.claims.subtree(element)
+        found = self.finder.section(element.get("href", ""))
+        if found is None or depth >= DEEPEST:
+            self.structure.missing.append(element.get("href", "") or element.get("identifier", ""))
+            return
+        root, finder = found
+        own, self.finder = self.finder, finder
+        self.walk(root, path, stimulus, depth + 1, nested)
+        self.finder = own
 
     def _reference(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None) -> None:
         self.claims.attribute(element, "href")
         weights = [float_of(w.get("value")) for w in element.iterfind("weight")]
-        file = self.find(element.get("href", ""))
+        file = self.finder.file(element.get("href", ""))
+        part = self.draw or (self.parts[-1] if self.parts else self._begin("", path))
         if file is None:
+            # It counts among what is drawn from all the same.
             self.structure.missing.append(element.get("href", "") or element.get("identifier", ""))
+            part.members.append(self.structure.missing[-1])
             return
-        weight = weights[0] if weights and weights[0] is not None else 1.0
-        self.structure.references.setdefault(file.path, Reference(path, weight, stimulus))
+        self.structure.paths.add(path)
+        known = self.structure.references.get(file.path)
+        if known is None:
+            self.structure.references[file.path] = Reference(path, stimulus, self.draw is not None)
+        elif self.draw is not None and not known.drawn:
+            # What is drawn from is a pool; a fixed item is named one by one.
+            known.path, known.drawn = path, True
+        part.members.append(file.path)
+        if weights and weights[0] is not None and weights[0] >= 0:
+            part.weights[file.path] = weights[0]

@@ -11,15 +11,14 @@ from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.qti2.dialects import LOM, Dialect, in_dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
 from rogatum.core.formats.qti2.item_writer import ItemWriter
+from rogatum.core.formats.qti2.test_writer import TestWriter, file_names, test_identifiers
 from rogatum.core.formats.shared.base import TEACHERS_COPY, Writer, Written
 from rogatum.core.formats.shared.lom import write_lom
 from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
-from rogatum.core.formats.shared.pool_tree import PoolNode, pool_tree
+from rogatum.core.formats.shared.pool_tree import pool_tree
 from rogatum.core.items import Bank, Item, Preserved, Stimulus
 from rogatum.core.sources import MediaBox
 from rogatum.core.sources.xml import parser
-
-TEST_FILE = "test.xml"
 
 
 def writer(dialect: Dialect) -> Writer:
@@ -38,6 +37,7 @@ class _File:
     refs: list[str] = field(default_factory=list)
     dependencies: list[str] = field(default_factory=list)
     metadata: dict[str, list[str]] = field(default_factory=dict)
+    pool: tuple[str, ...] = ()
 
 
 class _PackageOf:
@@ -50,6 +50,8 @@ class _PackageOf:
         self.names = {item.id: name for item, name in zip(bank.items, names, strict=True)}
         self.stimuli = {stimulus.id: f"stimulus{n}" for n, stimulus in enumerate(bank.stimuli, 1)}
         self.written_items: set[str] = set()
+        # Where tests are quizzes they do not tell the pools: each item says its own.
+        self.pools = bank.pool_paths() if bank.quizzes else {}
 
     def written(self) -> Written:
         if self.dialect.stimuli:
@@ -59,8 +61,7 @@ class _PackageOf:
                     self._stimulus(stimulus)
         for item in self.bank.items:
             self._item(item)
-        if self.bank.pools or self.bank.draws or (not self.dialect.stimuli and any(i.stimulus for i in self.bank.items)):
-            self.files.append(self._test())
+        self._tests()
         refs = sorted({ref for file in self.files for ref in file.refs if ref in self.media})
         package = PackageWriter()
         package.put_xml(MANIFEST, self._manifest(refs))
@@ -92,7 +93,9 @@ class _PackageOf:
             refs = sorted(item_writer.refs)
         dependencies = [self.stimuli[item.stimulus]] if self.dialect.stimuli and item.stimulus in self.stimuli else []
         self.written_items.add(item.id)
-        self.files.append(_File(path, tree, self.dialect.item_type, name, refs, dependencies, item.metadata))
+        self.files.append(
+            _File(path, tree, self.dialect.item_type, name, refs, dependencies, item.metadata, self.pools.get(item.id, ()))
+        )
 
     def _stimulus_of(self, item: Item) -> tuple[str, str, str] | None:
         if not self.dialect.stimuli or item.stimulus not in self.stimuli:
@@ -139,57 +142,37 @@ class _PackageOf:
         tree = in_dialect(root, self.dialect)
         self.files.append(_File(f"stimuli/{name}.xml", tree, self.dialect.stimulus_type, name, sorted(refs)))
 
-    def _test(self) -> _File:
-        tree = pool_tree(self.bank)
-        self.section_count = 0
-        self.test_refs: set[str] = set()
-        title, top = tree.single_root() or ("", tree)
-        part = node("testPart", identifier="part1", navigationMode="nonlinear", submissionMode="simultaneous")
-        if top.items or top.draw or not top.children:
-            part.append(self._section(title, PoolNode(items=top.items, draw=top.draw)))
-        for name, child in top.children.items():
-            part.append(self._section(name, child))
-        root = node("assessmentTest", part, identifier="test1", title=title)
-        dependencies = [self.names[item.id] for item in self.bank.items if item.id in self.written_items]
+    def _tests(self) -> None:
+        """A test for each quiz; without quizzes one for the pools, or for the passages that have no other place."""
+        names = {key: name for key, name in self.names.items() if key in self.written_items}
+        if not self.bank.quizzes:
+            if self.bank.pools or self._passages_left(set()):
+                test = TestWriter(self.bank, self.dialect, names)
+                title, top = pool_tree(self.bank).single_root() or ("", pool_tree(self.bank))
+                self._test_file("test.xml", "test1", self.dialect.test_type, test.of_pools("test1", title, top), test)
+            return
+        used: set[str] = set()
+        paths = file_names(len(self.bank.quizzes))
+        idents = test_identifiers(self.bank.quizzes, set(self.names.values()))
+        for path, ident, quiz in zip(paths, idents, self.bank.quizzes, strict=True):
+            test = TestWriter(self.bank, self.dialect, names)
+            self._test_file(path, ident, self.dialect.test_type, test.of_quiz(ident, quiz), test)
+            used.update(test.used)
+        left = self._passages_left(used)
+        if left:
+            test = TestWriter(self.bank, self.dialect, names)
+            self._test_file("passages.xml", "passages", self.dialect.section_type, test.of_passages("passages", left), test)
+
+    def _passages_left(self, used: set[str]) -> list[Item]:
+        """Items outside of `used` whose passage has no place but a section."""
+        if self.dialect.stimuli:
+            return []
+        return [item for item in self.bank.items if item.id not in used and item.stimulus in self.stimuli]
+
+    def _test_file(self, path: str, ident: str, kind: str, root: etree._Element, test: TestWriter) -> None:
+        dependencies = [self.names[item] for item in dict.fromkeys(test.used)]
         made = in_dialect(_set_out(root), self.dialect)
-        return _File(TEST_FILE, made, self.dialect.test_type, "test1", sorted(self.test_refs), dependencies)
-
-    def _section(self, title: str, pool: PoolNode) -> etree._Element:
-        self.section_count += 1
-        section = node(
-            "assessmentSection", identifier=f"section{self.section_count}", title=title, visible=str(bool(title)).lower()
-        )
-        if pool.draw is not None:
-            section.append(node("selection", select=str(pool.draw.pick)))
-            section.append(node("ordering", shuffle="true"))
-        shared: dict[str, etree._Element] = {}
-        for item in pool.items:
-            if item.id not in self.written_items:
-                continue
-            home = section
-            if not self.dialect.stimuli and item.stimulus in self.stimuli:
-                if item.stimulus not in shared:
-                    shared[item.stimulus] = self._passage(item.stimulus)
-                    section.append(shared[item.stimulus])
-                home = shared[item.stimulus]
-            name = self.names[item.id]
-            home.append(node("assessmentItemRef", identifier=name, href=f"items/{name}.xml"))
-        for name, child in pool.children.items():
-            section.append(self._section(name, child))
-        return section
-
-    def _passage(self, stimulus_id: str) -> etree._Element:
-        """A section of its own for items that share a passage, for dialects without stimuli."""
-        stimulus = next(s for s in self.bank.stimuli if s.id == stimulus_id)
-        self.section_count += 1
-        refs: set[str] = set()
-        rubric = self._content(refs).blocks(node("rubricBlock", view="candidate"), stimulus.content)
-        for element in rubric.iter("*"):
-            for name in ("src", "data"):
-                if (element.get(name) or "").startswith("../media/"):
-                    element.set(name, (element.get(name) or "").removeprefix("../"))
-        self.test_refs |= refs
-        return node("assessmentSection", rubric, identifier=f"section{self.section_count}", title="", visible="true")
+        self.files.append(_File(path, made, kind, ident, sorted(test.refs), dependencies))
 
     # The manifest
 
@@ -212,8 +195,8 @@ class _PackageOf:
             sub(sub(resources, "resource", identifier=identifier, type="webcontent", href=ref), "file", href=ref)
         for file in self.files:
             resource = sub(resources, "resource", identifier=file.identifier, type=file.kind, href=file.path)
-            if file.metadata:
-                write_lom(sub(resource, "metadata"), LOM, file.metadata)
+            if file.metadata or file.pool:
+                write_lom(sub(resource, "metadata"), LOM, file.metadata, pool=file.pool)
             sub(resource, "file", href=file.path)
             for identifier in [*file.dependencies, *(media[ref] for ref in file.refs if ref in media)]:
                 sub(resource, "dependency", identifierref=identifier)
@@ -223,7 +206,7 @@ class _PackageOf:
 def _set_out(root: etree._Element) -> etree._Element:
     """Sets structure out in lines; bodies and feedback stay as they are, since spaces count there."""
     for child in root:
-        if child.tag not in ("itemBody", "modalFeedback"):
+        if child.tag not in ("itemBody", "modalFeedback", "testFeedback"):
             etree.indent(child, space=" ", level=1) if child.find(".//rubricBlock") is None else None
         child.tail = "\n"
     root.text = "\n"

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
+from itertools import count
 from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
@@ -17,6 +18,7 @@ from rogatum.core.findings import (
 )
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
 from rogatum.core.items.content import Notes, rich
+from rogatum.core.quizzes.model import SETTINGS, Quiz
 from rogatum.core.sources import MediaBox, SourceTree
 
 FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
@@ -32,6 +34,7 @@ class Carries:
     formatting: bool = False
     formulas: bool = False
     media: bool = False
+    alt_texts: bool = False
     metadata: bool = False
     titles: bool = False
     pools: bool = False
@@ -40,8 +43,16 @@ class Carries:
     partial_credit: bool = False
     all_or_nothing: bool = False
     regex: bool = False
+    contains: bool = False
+    case: bool = False
     choice_blanks: bool = False
     sample_answer: bool = False
+    # Whether a quiz has a place; an item in it other points than on its own; several parts; and which settings, with the values
+    # that there are words for (None for any).
+    quizzes: bool = False
+    weights: bool = False
+    parts: bool = False
+    settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
 
 
 # What the model holds: a format that holds all of it, or all but a little.
@@ -52,6 +63,7 @@ EVERYTHING = Carries(
     formatting=True,
     formulas=True,
     media=True,
+    alt_texts=True,
     metadata=True,
     titles=True,
     pools=True,
@@ -60,8 +72,14 @@ EVERYTHING = Carries(
     partial_credit=True,
     all_or_nothing=True,
     regex=True,
+    contains=True,
+    case=True,
     choice_blanks=True,
     sample_answer=True,
+    quizzes=True,
+    weights=True,
+    parts=True,
+    settings=dict.fromkeys(SETTINGS),
 )
 
 
@@ -160,6 +178,11 @@ class Format:
     most_versions: int = 1
 
 
+def free_name(wanted: str, taken: Collection[str]) -> str:
+    """The wanted name, or one with a number behind it where it is taken."""
+    return wanted if wanted not in taken else next(name for n in count(2) if (name := f"{wanted}-{n}") not in taken)
+
+
 class BankBuilder:
     """Collects what a reader finds: items with unique ids, their pools and places, findings, claims and media."""
 
@@ -179,9 +202,7 @@ class BankBuilder:
     def free_id(self, wanted: str, where: str, own: bool = True) -> str:
         """The wanted id, or one with a number behind it where it is taken; then a finding says so if it was the source's `own`."""
         wanted = wanted.strip() or f"i{len(self.bank.items) + 1}"
-        candidate, number = wanted, 2
-        while candidate in self._ids:
-            candidate, number = f"{wanted}-{number}", number + 1
+        candidate = free_name(wanted, self._ids)
         if candidate != wanted and own:
             self.note(DOUBLE_ID.at(where, candidate, identifier=wanted))
         self._ids.add(candidate)
@@ -193,6 +214,14 @@ class BankBuilder:
         self.bank.places[item.id] = place
         if path:
             self.bank.place_in_pool(item.id, path)
+
+    def add_quiz(self, quiz: Quiz) -> None:
+        """Adds a quiz under an id of its own; one that holds nothing is none."""
+        if not quiz.parts:
+            return
+        taken = {other.id for other in self.bank.quizzes}
+        wanted = quiz.id or f"q{len(taken) + 1}"
+        self.bank.quizzes.append(quiz.model_copy(update={"id": free_name(wanted, taken)}))
 
     def content(
         self,

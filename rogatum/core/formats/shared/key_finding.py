@@ -25,6 +25,8 @@ from rogatum.core.quizzes.marking import parse_number
 EXHAUSTIVE = 8
 CLOSE = 0.006
 WRONG = "\u2042"
+# What makes a pattern overlook case.
+ANY_CASE = "(?i)"
 
 Responses = Mapping[str, Sequence[str]]
 
@@ -260,13 +262,15 @@ class Prober:
         raw: dict[str, float],
     ) -> bool:
         """A pattern earns what a text made to fit it earns; returns whether it minds the case."""
-        sample = text_that_fits(pattern)
+        # Whether case counts is a property of the item here, and no part of its patterns.
+        plain = pattern.removeprefix(ANY_CASE)
+        sample = text_that_fits(plain)
         if sample is None:
             self.note(MARKING_UNDECIDED, detail=f"the pattern “{pattern}”")
             return False
         gained = self.score(give(sample)) - nothing
-        if gained > 0 and pattern not in answers:
-            answers[pattern], raw[pattern] = TextAnswer(text=pattern, match="regex"), gained
+        if gained > 0 and plain not in answers:
+            answers[plain], raw[plain] = TextAnswer(text=plain, match="regex"), gained
         return gained > 0 and self.score(give(sample.swapcase())) - nothing < gained - 1e-9
 
     def numbers(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from lxml import etree
 
 from rogatum.core.accounting import Account, XmlClaims
@@ -16,6 +18,10 @@ _STRUCTURAL = frozenset(
     "identifier href type identifierref base default structure version isvisible language encoding uniqueElementName".split()
 )
 _SET_ASIDE = frozenset({"schema", "schemaversion", "source", "qtiMetadata", "metadataSchema", "catalog"})
+
+
+# The label of the pool that an item lies in: its path, name by name.
+POOL = "pool"
 
 
 def element_text(element: etree._Element) -> str:
@@ -76,9 +82,14 @@ def manifest_claims(account: Account) -> XmlClaims:
     return XmlClaims(account, _STRUCTURAL)
 
 
-def write_lom(parent: etree._Element, namespace: str, metadata: dict[str, list[str]], title: str = "") -> None:
-    """A `lom` element with title, difficulty and, for all other labels, classifications; nothing where there is nothing."""
-    if not metadata and not title:
+def write_lom(
+    parent: etree._Element, namespace: str, metadata: dict[str, list[str]], title: str = "", pool: Sequence[str] = ()
+) -> None:
+    """A `lom` element with title, difficulty and, for all other labels, classifications; nothing where there is nothing.
+
+    The names of a pool's path are the taxons of one path.
+    """
+    if not metadata and not title and not pool:
         return
     lom = etree.SubElement(parent, f"{{{namespace}}}lom")
 
@@ -106,6 +117,13 @@ def write_lom(parent: etree._Element, namespace: str, metadata: dict[str, list[s
                 purpose = sub(classification, "purpose")
                 sub(purpose, "source").text = "LOMv1.0"
                 sub(purpose, "value").text = _PURPOSE_OF[label]
-            path = sub(classification, "taxonPath")
-            sub(path, "source", "string").text = label
-            sub(path, "taxon", "entry", "string").text = value
+            _taxon_path(sub, classification, label, [value])
+    if pool:
+        _taxon_path(sub, sub(lom, "classification"), POOL, pool)
+
+
+def _taxon_path(sub: Callable[..., etree._Element], classification: etree._Element, label: str, values: Sequence[str]) -> None:
+    path = sub(classification, "taxonPath")
+    sub(path, "source", "string").text = label
+    for value in values:
+        sub(path, "taxon", "entry", "string").text = value

@@ -23,7 +23,7 @@ FORMATS = tuple(
         read=reader,
         write=document_writer(name),
         copies=get_args(Copy),
-        carries=CARRIES,
+        carries=CARRIES[name],
         document=True,
     )
     for name, label, suffix, looks_like, reader in _KINDS

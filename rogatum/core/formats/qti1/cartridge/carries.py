@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from rogatum.core.formats.qti1.carries import CARRIES as QTI1_CARRIES
+from rogatum.core.formats.qti1.test_settings import CARTRIDGE_PLACES
 from rogatum.core.items import ItemType
 
 # The profiles of items that a cartridge may hold, by our types.
@@ -21,4 +22,7 @@ CARRIES = replace(
     pools=False,
     draws=False,
     stimuli=False,
+    weights=False,
+    parts=False,
+    settings=CARTRIDGE_PLACES,
 )

@@ -2,24 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
 from lxml import etree
 
 from rogatum.core.findings import LEFT_OUT, Finding
 from rogatum.core.formats.qti1.cartridge.carries import PROFILES
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter
+from rogatum.core.formats.qti1.test_settings import cartridge_entries
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.shared.numbers import number
 from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
 from rogatum.core.items import Bank, FillIn, Item
 from rogatum.core.items.content import media_refs, with_refs
 from rogatum.core.items.type_words import TYPE_LABELS
+from rogatum.core.quizzes.model import Quiz
+from rogatum.core.quizzes.worth import candidates
 from rogatum.core.sources import MediaBox
 
 _CC = "http://www.imsglobal.org/xsd/imsccv1p3/imscp_v1p1"
 _LOM = "http://ltsc.ieee.org/xsd/imsccv1p3/LOM/manifest"
 _QTI = "http://www.imsglobal.org/xsd/ims_qtiasiv1p2"
 _ASSESSMENT = "imsqti_xmlv1p2/imscc_xmlv1p3/assessment"
+_QUESTION_BANK = "imsqti_xmlv1p2/imscc_xmlv1p3/question-bank"
+_EXAM = (("cc_profile", "cc.exam.v0p1"), ("qmd_assessmenttype", "Examination"), ("qmd_scoretype", "Percentage"))
 _FILEBASE = "$IMS-CC-FILEBASE$/"
 
 
@@ -34,14 +42,10 @@ class CartridgeItemWriter(ItemWriter):
         profile = PROFILES[self.item.type]
         if isinstance(self.item, FillIn) and any(answer.match == "contains" for answer in self.item.answers):
             profile = "cc.pattern_match.v0p1"
-        fields = sub(sub(root, "itemmetadata"), "qtimetadata")
         entries = [("cc_profile", profile)]
         if self.item.points is not None:
             entries.append(("cc_weighting", number(self.item.points)))
-        for label, value in entries:
-            entry = sub(fields, "qtimetadatafield")
-            sub(entry, "fieldlabel").text = label
-            sub(entry, "fieldentry").text = value
+        _entries(sub(root, "itemmetadata"), entries)
 
     def begin(self, minimum: float | None = None) -> etree._Element:
         return super().begin(0 if minimum is None else minimum)
@@ -51,46 +55,78 @@ class CartridgeItemWriter(ItemWriter):
         material(parent, with_refs(content, lambda ref: _FILEBASE + ref if ref.startswith("media/") else ref))
 
 
+@dataclass
+class _Document:
+    """One resource with questions: an assessment, or the question bank, with its entry of the organization."""
+
+    ident: str
+    title: str
+    items: list[Item]
+    quiz: Quiz | None = None
+    bank: bool = False
+
+    @property
+    def kind(self) -> str:
+        return _QUESTION_BANK if self.bank else _ASSESSMENT
+
+
 def write_cartridge(bank: Bank, media: MediaBox, _options: WriteOptions = TEACHERS_COPY) -> Written:
-    """The bank as a cartridge: one assessment for each pool, media as web content."""
-    findings: list[Finding] = []
-    groups: dict[str, list[Item]] = {}
-    paths = bank.pool_paths()
-    for item in bank.items:
-        if item.type not in PROFILES:
-            detail = f"A Common Cartridge has no {TYPE_LABELS[item.type]} items."
-            findings.append(LEFT_OUT.at("", item.id, detail=detail))
-            continue
-        title = " / ".join(paths.get(item.id, ())) or bank.title or "Questions"
-        groups.setdefault(title, []).append(item)
+    """The bank as a cartridge: an assessment for each quiz, or else for each pool; media as web content."""
+    findings = [
+        LEFT_OUT.at("", item.id, detail=f"A Common Cartridge has no {TYPE_LABELS[item.type]} items.")
+        for item in bank.items
+        if item.type not in PROFILES
+    ]
+    held = bank.model_copy(update={"items": [item for item in bank.items if item.type in PROFILES]})
     package, refs = PackageWriter(), set[str]()
-    documents = []
-    for position, (title, items) in enumerate(groups.items(), 1):
-        document, used = _assessment(f"assessment{position}", title, items, findings)
-        documents.append((f"assessment{position}", title, document))
+    documents = [document for document in _documents(held) if document.items]
+    written = []
+    for document in documents:
+        root, used = _written(document, findings)
+        written.append(root)
         refs |= used
     known = sorted(ref for ref in refs if ref in media)
-    package.put_xml(MANIFEST, _manifest(bank.title, [(ident, title) for ident, title, _ in documents], known))
-    for ident, _, document in documents:
-        package.put_xml(f"{ident}/{ident}.xml", document)
+    package.put_xml(MANIFEST, _manifest(bank.title, documents, known))
+    for document, root in zip(documents, written, strict=True):
+        package.put_xml(f"{document.ident}/{document.ident}.xml", root)
     package.put_media(known, media)
     return Written(package.data(), ".imscc", findings)
 
 
-def _assessment(ident: str, title: str, items: list[Item], findings: list[Finding]) -> tuple[etree._Element, set[str]]:
+def _documents(bank: Bank) -> Iterator[_Document]:
+    """What stands in a file of its own. With quizzes, what none of them holds goes into the question bank."""
+    if not bank.quizzes:
+        groups: dict[str, list[Item]] = {}
+        paths = bank.pool_paths()
+        for item in bank.items:
+            groups.setdefault(" / ".join(paths.get(item.id, ())) or bank.title or "Questions", []).append(item)
+        for number, (title, items) in enumerate(groups.items(), 1):
+            yield _Document(f"assessment{number}", title, items)
+        return
+    items_of, used = {item.id: item for item in bank.items}, set[str]()
+    for number, quiz in enumerate(bank.quizzes, 1):
+        keys = dict.fromkeys(key for part in quiz.parts for key in candidates(bank, part) if key in items_of)
+        used |= set(keys)
+        yield _Document(f"assessment{number}", quiz.title, [items_of[key] for key in keys], quiz)
+    rest = [item for item in bank.items if item.id not in used]
+    yield _Document("questionbank", bank.title or "Questions", rest, bank=True)
+
+
+def _written(document: _Document, findings: list[Finding]) -> tuple[etree._Element, set[str]]:
     root = etree.Element("questestinterop", nsmap={None: _QTI})  # type: ignore[dict-item]
-    assessment = sub(root, "assessment", ident=ident, title=title)
-    fields = sub(assessment, "qtimetadata")
-    for label, value in (("cc_profile", "cc.exam.v0p1"), ("qmd_assessmenttype", "Examination"), ("qmd_scoretype", "Percentage")):
-        entry = sub(fields, "qtimetadatafield")
-        sub(entry, "fieldlabel").text = label
-        sub(entry, "fieldentry").text = value
-    section, refs = sub(assessment, "section", ident=f"{ident}_section"), set[str]()
-    for item in items:
+    if document.bank:
+        home = sub(root, "objectbank", ident=document.ident)
+    else:
+        assessment = sub(root, "assessment", ident=document.ident, title=document.title)
+        said = cartridge_entries(document.quiz.settings) if document.quiz else ()
+        _entries(assessment, [*_EXAM, *said])
+        home = sub(assessment, "section", ident=f"{document.ident}_section")
+    refs = set[str]()
+    for item in document.items:
         writer = CartridgeItemWriter(item)
         element = writer.element()
         if element is not None:
-            section.append(element)
+            home.append(element)
         refs |= writer.refs
         findings += writer.findings
     for element in root.iter("*"):
@@ -99,7 +135,16 @@ def _assessment(ident: str, title: str, items: list[Item], findings: list[Findin
     return root, refs
 
 
-def _manifest(title: str, assessments: list[tuple[str, str]], refs: list[str]) -> etree._Element:
+def _entries(parent: etree._Element, entries: Iterable[tuple[str, str]]) -> None:
+    """Metadata as labels with their values."""
+    fields = sub(parent, "qtimetadata")
+    for label, value in entries:
+        entry = sub(fields, "qtimetadatafield")
+        sub(entry, "fieldlabel").text = label
+        sub(entry, "fieldentry").text = value
+
+
+def _manifest(title: str, documents: list[_Document], refs: list[str]) -> etree._Element:
     def child(parent: etree._Element, name: str, namespace: str = _CC, **attributes: str) -> etree._Element:
         return etree.SubElement(parent, f"{{{namespace}}}{name}", attributes)
 
@@ -111,14 +156,16 @@ def _manifest(title: str, assessments: list[tuple[str, str]], refs: list[str]) -
     child(child(general, "title", _LOM), "string", _LOM).text = title or "Questions"
     organization = child(child(root, "organizations"), "organization", identifier="organization1", structure="rooted-hierarchy")
     home = child(organization, "item", identifier="root1")
-    for ident, name in assessments:
-        entry = child(home, "item", identifier=f"{ident}_entry", identifierref=ident)
-        child(entry, "title").text = name
+    for document in documents:
+        # A question bank is used by assessments and has no place among what is shown.
+        if not document.bank:
+            entry = child(home, "item", identifier=f"{document.ident}_entry", identifierref=document.ident)
+            child(entry, "title").text = document.title
     resources = child(root, "resources")
     media = {ref: f"media{position}" for position, ref in enumerate(refs, 1)}
-    for ident, _ in assessments:
-        resource = child(resources, "resource", identifier=ident, type=_ASSESSMENT)
-        child(resource, "file", href=f"{ident}/{ident}.xml")
+    for document in documents:
+        resource = child(resources, "resource", identifier=document.ident, type=document.kind)
+        child(resource, "file", href=f"{document.ident}/{document.ident}.xml")
         for identifier in media.values():
             child(resource, "dependency", identifierref=identifier)
     for ref, identifier in media.items():

@@ -1,31 +1,20 @@
-"""How each facet of two items is judged."""
+"""The facets of an item: how each is judged. `marking` is how answers share the points out, `points` what full marks are worth."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
+from rogatum.core.fidelity.judging import SAME, Judgement, compared
 from rogatum.core.fidelity.probes import Disagreement, disagreements
 from rogatum.core.items import Bank, Item, MultipleResponse, Preserved
 from rogatum.core.items import parts as parts
 from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
-Facet = Literal["type", "stem", "formatting", "math", "media", "choices", "key", "marking", "feedback", "metadata", "grouping"]
-Verdict = Literal["same", "recast", "changed", "lost", "added"]
-
-
-@dataclass(frozen=True)
-class Judgement:
-    verdict: Verdict
-    code: str = ""
-    message: str = ""
-    a: str = ""
-    b: str = ""
-
-
-SAME = Judgement("same")
+Facet = Literal[
+    "type", "stem", "formatting", "math", "media", "choices", "key", "marking", "points", "feedback", "metadata", "grouping"
+]
 
 
 class Sides:
@@ -42,17 +31,6 @@ class Sides:
 
     def stimulus(self, side: int, item: Item) -> str:
         return comparable(self.stimuli[side].get(item.stimulus or "", ""))
-
-
-def _compared(a: object, b: object, what: str, code: str, shown: Callable[[object], str] = str) -> Judgement:
-    """Equal, gone, new, or different."""
-    if a == b:
-        return SAME
-    if a and not b:
-        return Judgement("lost", f"{code}-lost", f"{what} did not come over.", shown(a), "")
-    if b and not a:
-        return Judgement("added", f"{code}-added", f"{what} was added.", "", shown(b))
-    return Judgement("changed", f"{code}-changed", f"{what} differs.", shown(a), shown(b))
 
 
 def _shown(value: object) -> str:
@@ -76,7 +54,7 @@ def _stem(a: Item, b: Item, _sides: Sides) -> Judgement:
     text_a, text_b = comparable(a.stem), comparable(b.stem)
     if text_a != text_b and _squeezed(text_a) == _squeezed(text_b):
         return Judgement("recast", "stem-spacing", "Only spaces differ.", text_a[:300], text_b[:300])
-    return _compared(text_a, text_b, "The stem", "stem", _shown)
+    return compared(text_a, text_b, "The stem", "stem", _shown)
 
 
 def _squeezed(text: str) -> str:
@@ -88,12 +66,13 @@ def _formatting(a: Item, b: Item, _sides: Sides) -> Judgement:
     tags_b = [skeleton(content) for content in parts.content_fields(b)]
     # Contents are compared as a whole where their number differs: that is another facet's matter.
     flat_a, flat_b = [t for tags in tags_a for t in tags], [t for tags in tags_b for t in tags]
-    if flat_a == flat_b:
+    # The order of contents is another facet's matter too.
+    if sorted(filter(None, tags_a)) == sorted(filter(None, tags_b)):
         return SAME
     names_a, names_b = _named(flat_a), _named(flat_b)
     if flat_a and len(flat_b) < len(flat_a) and set(flat_b) <= set(flat_a):
         return Judgement("lost", "formatting-lost", "Formatting did not come over.", _shown(names_a), _shown(names_b))
-    return _compared(flat_a, flat_b, "Formatting", "formatting", lambda v: _shown(_named(v)))  # type: ignore[arg-type]
+    return compared(flat_a, flat_b, "Formatting", "formatting", lambda v: _shown(_named(v)))  # type: ignore[arg-type]
 
 
 def _named(tags: list[str]) -> list[str]:
@@ -105,18 +84,18 @@ def _math(a: Item, b: Item, _sides: Sides) -> Judgement:
     found_b = [tex for content in parts.content_fields(b) for tex in formulas_of(content)]
     if found_a and len(found_b) < len(found_a):
         return Judgement("lost", "math-lost", "A formula did not come over.", _shown(found_a), _shown(found_b))
-    return _compared(sorted(found_a), sorted(found_b), "A formula", "math", _shown)
+    return compared(sorted(found_a), sorted(found_b), "A formula", "math", _shown)
 
 
 def _media(a: Item, b: Item, sides: Sides) -> Judgement:
     found_a, found_b = sides.hashes(0, a), sides.hashes(1, b)
     if found_a and len(found_b) < len(found_a):
         return Judgement("lost", "media-lost", "A picture or sound did not come over.", f"{len(found_a)}", f"{len(found_b)}")
-    judged = _compared(found_a, found_b, "A picture or sound", "media", lambda v: str(len(v)))  # type: ignore[arg-type]
+    judged = compared(found_a, found_b, "A picture or sound", "media", lambda v: str(len(v)))  # type: ignore[arg-type]
     if judged.verdict != "same":
         return judged
-    alts = [[alt for content in parts.content_fields(item) for alt in alt_texts(content)] for item in (a, b)]
-    return _compared(alts[0], alts[1], "A picture's alternative text", "alt", _shown)
+    alts = [sorted(alt for content in parts.content_fields(item) for alt in alt_texts(content) if alt) for item in (a, b)]
+    return compared(alts[0], alts[1], "A picture's alternative text", "alt", _shown)
 
 
 def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
@@ -126,11 +105,11 @@ def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
         return Judgement("recast", "choices-order", "The choices stand in another order.", _shown(texts_a), _shown(texts_b))
     if texts_a and len(texts_b) < len(texts_a):
         return Judgement("lost", "choices-lost", "Choices did not come over.", _shown(texts_a), _shown(texts_b))
-    return _compared(texts_a, texts_b, "The choices", "choices", _shown)
+    return compared(texts_a, texts_b, "The choices", "choices", _shown)
 
 
 def _key(a: Item, b: Item, _sides: Sides) -> Judgement:
-    return _compared(parts.key(a), parts.key(b), "The key", "key", _shown)
+    return compared(parts.key(a), parts.key(b), "The key", "key", _shown)
 
 
 def _marking(a: Item, b: Item, _sides: Sides) -> Judgement:
@@ -139,12 +118,21 @@ def _marking(a: Item, b: Item, _sides: Sides) -> Judgement:
     found = disagreements(a, b)
     if found:
         return _disagreed(found)
-    points = _compared(a.points, b.points, "The points", "points", lambda v: "none" if v is None else f"{v:g}")
-    if points.verdict != "same" or not (isinstance(a, MultipleResponse) and isinstance(b, MultipleResponse)):
-        return points
-    if a.scoring != b.scoring:
+    if isinstance(a, MultipleResponse) and isinstance(b, MultipleResponse) and a.scoring != b.scoring:
         return Judgement("recast", "scoring-recast", "The scoring is written in another way and marks alike.", a.scoring, b.scoring)
     return SAME
+
+
+def _points(a: Item, b: Item, _sides: Sides) -> Judgement:
+    """What full marks are worth. No points and 0 points are not the same."""
+    if a.points == b.points:
+        return SAME
+    shown = ["none" if points is None else f"{points:g}" for points in (a.points, b.points)]
+    if b.points is None:
+        return Judgement("lost", "points-lost", "The points did not come over.", *shown)
+    if a.points is None:
+        return Judgement("added", "points-added", "The points were added.", *shown)
+    return Judgement("changed", "points-changed", "The points differ.", *shown)
 
 
 def _disagreed(found: list[Disagreement]) -> Judgement:
@@ -172,7 +160,7 @@ def _feedback(a: Item, b: Item, _sides: Sides) -> Judgement:
         gone = [slot for slot, text in found_a.items() if text not in texts_b]
         message = f"Feedback did not come over: {', '.join(gone)}."
         return Judgement("lost", "feedback-lost", message, _shown(found_a), _shown(found_b))
-    return _compared(found_a, found_b, "Feedback", "feedback", _shown)
+    return compared(found_a, found_b, "Feedback", "feedback", _shown)
 
 
 def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
@@ -187,12 +175,12 @@ def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
     kept = {label: values for label, values in found_b.items() if label in found_a and any(found_a[label])}
     if kept == {label: values for label, values in found_a.items() if any(values)}:
         return Judgement("added", "metadata-added", "Metadata were added.", _shown(found_a), _shown(found_b))
-    return _compared(found_a, found_b, "Metadata", "metadata", _shown)
+    return compared(found_a, found_b, "Metadata", "metadata", _shown)
 
 
 def _grouping(a: Item, b: Item, sides: Sides) -> Judgement:
     stimuli = sides.stimulus(0, a), sides.stimulus(1, b)
-    judged = _compared(stimuli[0], stimuli[1], "The shared passage", "stimulus", _shown)
+    judged = compared(stimuli[0], stimuli[1], "The shared passage", "stimulus", _shown)
     if judged.verdict != "same":
         return judged
     path_a, path_b = sides.pools[0].get(a.id, ()), sides.pools[1].get(b.id, ())
@@ -200,7 +188,7 @@ def _grouping(a: Item, b: Item, sides: Sides) -> Judgement:
         return Judgement(
             "recast", "pool-flattened", "Nested pools became one whose name has all names.", _shown(path_a), _shown(path_b)
         )
-    return _compared(list(path_a), list(path_b), "The pool", "pool", _shown)
+    return compared(list(path_a), list(path_b), "The pool", "pool", _shown)
 
 
 JUDGES: dict[Facet, Callable[[Item, Item, Sides], Judgement]] = {
@@ -212,6 +200,7 @@ JUDGES: dict[Facet, Callable[[Item, Item, Sides], Judgement]] = {
     "choices": _choices,
     "key": _key,
     "marking": _marking,
+    "points": _points,
     "feedback": _feedback,
     "metadata": _metadata,
     "grouping": _grouping,

@@ -1,0 +1,314 @@
+"""The facets of a quiz: each setting is one of its own. Items are told by the partners that the ledger found for them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from itertools import groupby
+
+from pydantic import BaseModel, Field
+
+from rogatum.core.fidelity.judging import SAME, Judgement, Verdict, compared, worst_of
+from rogatum.core.items import Bank
+from rogatum.core.items.content import comparable
+from rogatum.core.items.parts import is_question
+from rogatum.core.quizzes.model import SETTINGS, Part, Quiz
+from rogatum.core.quizzes.worth import in_part, stated_points
+
+
+@dataclass(frozen=True)
+class Room:
+    """What the format that was written has a place for; what it has none for is lost, whatever stands there.
+
+    `settings` are the settings that it can say, with the values that it has words for (None for any). `points_on_items` says
+    that a format without quizzes shows what an item is worth in the quiz with the item.
+    """
+
+    label: str
+    quizzes: bool = True
+    draws: bool = True
+    parts: bool = True
+    settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
+    points_on_items: bool = False
+
+    def holds(self, name: str, value: object) -> bool:
+        if name not in self.settings:
+            return False
+        allowed = self.settings[name]
+        return allowed is None or value in allowed
+
+
+ALL_OF_IT = Room("")
+
+
+class QuizNote(BaseModel):
+    """Why a facet is not `same`; `a` and `b` are what differs, as short texts."""
+
+    facet: str
+    code: str
+    message: str
+    a: str = ""
+    b: str = ""
+
+
+class LedgerQuiz(BaseModel):
+    a: str
+    b: str
+    title: str
+    facets: dict[str, Verdict]
+    notes: list[QuizNote] = Field(default_factory=list)
+
+    @property
+    def worst(self) -> Verdict:
+        return worst_of(self.facets.values())
+
+
+class _Side:
+    """A quiz with what its bank says of its items; `known` gives each item the name under which both sides know it."""
+
+    def __init__(self, quiz: Quiz, bank: Bank, known: Mapping[str, str]) -> None:
+        self.quiz, self.known = quiz, known
+        self.items = {item.id: item for item in bank.items}
+        self.order = [item.id for item in bank.items]
+        self.paths = bank.pool_paths()
+        self.passages = {stimulus.id: comparable(stimulus.content) for stimulus in bank.stimuli}
+
+    def candidates(self, part: Part) -> list[str]:
+        """What a part can give, in order."""
+        if part.draw is None:
+            return part.items
+        return [key for key in self.order if in_part(part, key, self.paths) and is_question(self.items[key])]
+
+    def names(self, part: Part) -> list[str]:
+        return [self.known[key] for key in self.candidates(part) if key in self.known]
+
+    def worth(self) -> dict[str, float | None]:
+        """What each item is worth where it comes first."""
+        found: dict[str, float | None] = {}
+        for part in self.quiz.parts:
+            for key in self.candidates(part):
+                if key in self.items and key in self.known and is_question(self.items[key]):
+                    found.setdefault(self.known[key], stated_points(part, key, self.items[key].points))
+        return found
+
+    def passage(self, key: str) -> str:
+        item = self.items.get(key)
+        return self.passages.get(item.stimulus or "", "") if item else ""
+
+
+def _title(a: _Side, b: _Side, _room: Room) -> Judgement:
+    return compared(a.quiz.title, b.quiz.title, "The title", "title")
+
+
+def _shape(side: _Side) -> list[tuple[str, list[str]]]:
+    return sorted((part.title, sorted(side.names(part))) for part in side.quiz.parts)
+
+
+def _parts(a: _Side, b: _Side, room: Room) -> Judgement:
+    mine, its = _shape(a), _shape(b)
+    if mine == its:
+        return SAME
+    gone = {name for _, names in mine for name in names} - {name for _, names in its for name in names}
+    if gone:
+        return Judgement("lost", "parts-lost", f"{len(gone)} of its items did not come over.", _told(mine), _told(its))
+    if not room.parts:
+        return Judgement("lost", "no-parts", f"{room.label} has one part without a title.", _told(mine), _told(its))
+    return compared(mine, its, "What its parts hold", "parts", _told)
+
+
+def _told(shape: object) -> str:
+    assert isinstance(shape, list)
+    return "; ".join(f"{title or 'a part'}: {len(names)} items" for title, names in shape)[:300]
+
+
+def _order(a: _Side, b: _Side, room: Room) -> Judgement:
+    # What is drawn comes in any order.
+    mine, its = ([name for part in side.quiz.parts if part.draw is None for name in side.names(part)] for side in (a, b))
+    both = set(mine) & set(its)
+    if not room.draws:
+        both -= {name for part in a.quiz.parts if part.draw is not None for name in a.names(part)}
+    return compared([n for n in mine if n in both], [n for n in its if n in both], "The order", "order", lambda _v: "")
+
+
+def _drawn(side: _Side) -> list[tuple[int, list[str]]]:
+    return [(part.draw.pick, sorted(side.names(part))) for part in side.quiz.parts if part.draw is not None]
+
+
+def _draws(a: _Side, b: _Side, room: Room) -> Judgement:
+    mine, its = _drawn(a), _drawn(b)
+    if mine and not room.draws:
+        return Judgement("lost", "no-draws", f"{room.label} has no draws: all items of the pool stand there.", _picks(mine), "")
+    return compared(mine, its, "The draws", "draws", _picks)
+
+
+def _picks(drawn: object) -> str:
+    assert isinstance(drawn, list)
+    return "; ".join(f"{pick} of {len(names)}" for pick, names in drawn)[:300]
+
+
+def _points(a: _Side, b: _Side, _room: Room) -> Judgement:
+    mine, its = a.worth(), b.worth()
+    pairs = [(mine[name], its[name]) for name in mine if name in its and mine[name] != its[name]]
+    if not pairs:
+        return SAME
+    shown = [", ".join(sorted({_number(pair[side]) for pair in pairs}))[:120] for side in (0, 1)]
+    if all(before is None for before, _ in pairs):
+        return Judgement("added", "quiz-points-added", "Points that nobody had said were added.", *shown)
+    if all(after is None for _, after in pairs):
+        return Judgement("lost", "quiz-points-lost", f"What {len(pairs)} items are worth did not come over.", *shown)
+    return Judgement("changed", "quiz-points-changed", f"{len(pairs)} items are worth something else.", *shown)
+
+
+def _number(value: float | None) -> str:
+    return "unsaid" if value is None else f"{value:g}"
+
+
+def _grouped(side: _Side) -> list[tuple[str, tuple[str, ...]]]:
+    """The passages with the items that stand together below each."""
+    found = []
+    for part in side.quiz.parts:
+        for passage, run in groupby(side.candidates(part), key=side.passage):
+            if passage:
+                found.append((passage, tuple(sorted(side.known.get(key, key) for key in run))))
+    return sorted(found)
+
+
+def _passages(a: _Side, b: _Side, _room: Room) -> Judgement:
+    return compared(_grouped(a), _grouped(b), "A passage with its items", "passages", lambda v: str(len(v)))  # type: ignore[arg-type]
+
+
+def _setting(name: str) -> Callable[[_Side, _Side, Room], Judgement]:
+    words = SETTING_WORDS[name]
+
+    def judge(a: _Side, b: _Side, room: Room) -> Judgement:
+        mine, its = getattr(a.quiz.settings, name), getattr(b.quiz.settings, name)
+        if mine is not None and mine != its and not room.holds(name, mine):
+            return _no_place(name, mine, room)
+        if mine == its or (mine is None and its is None):
+            return SAME
+        if mine is None:
+            return Judgement("added", f"{name}-added", f"{words} is said now.", "", _value(its))
+        if its is None:
+            return Judgement("lost", f"{name}-lost", f"{words} did not come over.", _value(mine), "")
+        return Judgement("changed", f"{name}-changed", f"{words} differs.", _value(mine), _value(its))
+
+    return judge
+
+
+def _no_place(name: str, value: object, room: Room) -> Judgement:
+    message = f"{room.label} has no place for {SETTING_WORDS[name].lower()}"
+    if name in room.settings:
+        message += f" of this kind ({_value(value)})"
+    return Judgement("lost", "not-carried", f"{message}.", _value(value), "")
+
+
+def _value(value: object) -> str:
+    return f"{value:g}" if isinstance(value, float) else str(value)[:200]
+
+
+SETTING_WORDS: dict[str, str] = {
+    "time_limit": "The time limit",
+    "attempts": "The number of attempts",
+    "counts": "Which attempt counts",
+    "shuffle_items": "The order of the items",
+    "shuffle_choices": "The order of the choices",
+    "opens": "When it opens",
+    "closes": "When it closes",
+    "release": "What students see of the result",
+    "release_when": "When students see the result",
+    "navigation": "The way through the items",
+    "submission": "When responses are handed in",
+    "skipping": "Whether items may be skipped",
+    "review": "Whether responses may be looked at again",
+    "feedback": "What is said at the end",
+}
+QUIZ_JUDGES: dict[str, Callable[[_Side, _Side, Room], Judgement]] = {
+    "title": _title,
+    "parts": _parts,
+    "order": _order,
+    "draws": _draws,
+    "points": _points,
+    "passages": _passages,
+    **{name: _setting(name) for name in SETTINGS},
+}
+QUIZ_FACETS: tuple[str, ...] = tuple(QUIZ_JUDGES)
+
+
+def compare_quizzes(a: Bank, b: Bank, partners: Mapping[str, str], room: Room = ALL_OF_IT) -> list[LedgerQuiz]:
+    """The quizzes of two banks, facet by facet. `partners` gives the item of `b` for each item of `a` that has one."""
+    known_a = {item.id: partners.get(item.id, f"\x00{item.id}") for item in a.items}
+    known_b = {item.id: item.id for item in b.items}
+    if a.quizzes and not room.quizzes:
+        return [_without_place(_Side(quiz, a, known_a), room, moved=n == 0) for n, quiz in enumerate(a.quizzes)]
+    found, left = [], list(b.quizzes)
+    for quiz in a.quizzes:
+        other = _partner(quiz, left)
+        if other is None:
+            found.append(_alone(_Side(quiz, a, known_a), "lost", "Nothing in the other matches it."))
+            continue
+        left.remove(other)
+        found.append(_entry(_Side(quiz, a, known_a), _Side(other, b, known_b), room))
+    message = "A test was made of the pools." if not a.quizzes else "Nothing in the first matches it."
+    return found + [_alone(_Side(quiz, b, known_b), "added", message) for quiz in left]
+
+
+def _partner(quiz: Quiz, others: list[Quiz]) -> Quiz | None:
+    """The other side's form of a quiz: by identifier and title, by either, else the next that is left."""
+
+    def likeness(other: Quiz) -> tuple[bool, bool]:
+        return other.title == quiz.title and bool(quiz.title), other.id == quiz.id
+
+    return max(others, key=likeness, default=None)
+
+
+def _entry(a: _Side, b: _Side, room: Room) -> LedgerQuiz:
+    entry = LedgerQuiz(a=a.quiz.id, b=b.quiz.id, title=a.quiz.title or a.quiz.id, facets={})
+    for facet, judge in QUIZ_JUDGES.items():
+        _note(entry, facet, judge(a, b, room))
+    return entry
+
+
+def _note(entry: LedgerQuiz, facet: str, judged: Judgement) -> None:
+    entry.facets[facet] = judged.verdict
+    if judged.verdict != "same":
+        entry.notes.append(QuizNote(facet=facet, code=judged.code, message=judged.message, a=judged.a, b=judged.b))
+
+
+def _holds(side: _Side) -> dict[str, bool]:
+    """Which facets of a quiz hold anything."""
+    said = dict(side.quiz.settings.said())
+    return {
+        "title": bool(side.quiz.title),
+        "parts": bool(side.quiz.parts),
+        "order": bool(side.quiz.parts),
+        "draws": bool(_drawn(side)),
+        "points": any(worth is not None for worth in side.worth().values()),
+        "passages": bool(_grouped(side)),
+    } | {name: name in said for name in SETTINGS}
+
+
+def _without_place(side: _Side, room: Room, moved: bool) -> LedgerQuiz:
+    """A quiz in a format that has none: its items stand alone, those of the first with what they are worth in it."""
+    entry = LedgerQuiz(a=side.quiz.id, b="", title=side.quiz.title or side.quiz.id, facets={})
+    lost = Judgement("lost", "no-quizzes", f"{room.label} has no place for a quiz: its items stand alone.")
+    points = Judgement("recast", "points-on-items", "What items are worth in the quiz stands with the items.")
+    for facet, held in _holds(side).items():
+        judged = points if facet == "points" and moved and room.points_on_items else lost
+        entry.facets[facet] = judged.verdict if held else "same"
+    entry.notes = [QuizNote(facet="parts", code=lost.code, message=lost.message)]
+    if entry.facets["points"] == "recast":
+        entry.notes.append(QuizNote(facet="points", code=points.code, message=points.message))
+    return entry
+
+
+def _alone(side: _Side, verdict: Verdict, message: str) -> LedgerQuiz:
+    """A quiz that one side has alone."""
+    facets: dict[str, Verdict] = {facet: verdict if held else "same" for facet, held in _holds(side).items()}
+    if not any(_holds(side).values()):
+        facets["title"] = verdict
+    names = (side.quiz.id, "") if verdict == "lost" else ("", side.quiz.id)
+    note = QuizNote(facet="title", code="one-side-alone", message=message)
+    return LedgerQuiz(a=names[0], b=names[1], title=side.quiz.title or side.quiz.id, facets=facets, notes=[note])
+
+
+__all__ = ["ALL_OF_IT", "QUIZ_FACETS", "LedgerQuiz", "QuizNote", "Room", "compare_quizzes"]

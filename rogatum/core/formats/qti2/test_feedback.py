@@ -1,0 +1,193 @@
+"""What a test says at the end (`testFeedback`), both ways: for which results it is shown is found by running the processing."""
+
+from __future__ import annotations
+
+import operator
+from collections.abc import Callable, Iterable
+from itertools import pairwise
+
+from lxml import etree
+
+from rogatum.core.formats.qti2.declarations import float_of
+from rogatum.core.formats.qti2.elements import node, text_node
+from rogatum.core.formats.shared.numbers import exact_number
+from rogatum.core.quizzes.model import ScoreFeedback
+
+TOTAL, SHARE, SHOWN = "SCORE", "SCORE_SHARE", "FEEDBACK"
+_CLOSE = 1e-7
+Values = dict[str, object]
+
+
+class NotUnderstood(Exception):
+    """An outcome processing that does more than to add up scores and compare them."""
+
+
+_COMPARISONS: dict[str, Callable[[float, float], bool]] = {
+    "gte": operator.ge,
+    "gt": operator.gt,
+    "lte": operator.le,
+    "lt": operator.lt,
+    "equal": operator.eq,
+}
+_SUMS: dict[str, Callable[[list[float]], float]] = {
+    "sum": sum,
+    "subtract": lambda values: values[0] - sum(values[1:]),
+    "product": lambda values: values[0] * values[1],
+    "divide": lambda values: values[0] / values[1] if values[1] else 0.0,
+}
+
+
+class _Run:
+    """One run of the outcome processing with a share of all points reached."""
+
+    def __init__(self, share: float, points: float) -> None:
+        self.share, self.points = share, points
+        self.values: Values = {}
+
+    def rules(self, elements: Iterable[etree._Element]) -> None:
+        for element in elements:
+            if element.tag == "setOutcomeValue":
+                self.values[element.get("identifier", "")] = self._value(element[0])
+            elif element.tag == "outcomeCondition":
+                self._condition(element)
+            elif isinstance(element.tag, str):
+                raise NotUnderstood
+
+    def _condition(self, element: etree._Element) -> None:
+        for branch in element:
+            if branch.tag == "outcomeElse":
+                self.rules(branch)
+                return
+            if self._truth(branch[0]):
+                self.rules(list(branch)[1:])
+                return
+
+    def _truth(self, element: etree._Element) -> bool:
+        tag = str(element.tag)
+        if tag in _COMPARISONS:
+            return _COMPARISONS[tag](self._number(element[0]), self._number(element[1]))
+        if tag in ("and", "or"):
+            return (all if tag == "and" else any)(self._truth(child) for child in element)
+        if tag == "not":
+            return not self._truth(element[0])
+        raise NotUnderstood
+
+    def _number(self, element: etree._Element) -> float:
+        value = self._value(element)
+        if not isinstance(value, int | float):
+            raise NotUnderstood
+        return float(value)
+
+    def _value(self, element: etree._Element) -> object:
+        tag = str(element.tag)
+        if tag == "baseValue":
+            number = float_of(element.text)
+            return (element.text or "").strip() if number is None else number
+        if tag == "variable":
+            return self.values.get(element.get("identifier", ""), 0.0)
+        if tag == "testVariables":
+            return self.share * self.points
+        if tag == "outcomeMaximum":
+            return self.points
+        if tag in _SUMS:
+            return _SUMS[tag]([self._number(child) for child in element])
+        raise NotUnderstood
+
+
+def read_feedback(
+    root: etree._Element, points: float, content: Callable[[etree._Element], str]
+) -> tuple[list[ScoreFeedback], list[etree._Element]]:
+    """The feedback of a test with the shares of the points for which it is shown, and those whose rules are not understood.
+
+    `points` is what the whole test is worth, `content` gives the content of an element.
+    """
+    found: list[ScoreFeedback] = []
+    left: list[etree._Element] = []
+    elements = [*root.iterfind("testFeedback"), *root.iterfind("testPart/testFeedback")]
+    for element in elements:
+        try:
+            bounds = _bounds(root, element, points)
+        except (NotUnderstood, IndexError, RecursionError):
+            left.append(element)
+            continue
+        text = content(element)
+        found += [ScoreFeedback(content=text, least=least, below=below) for least, below in bounds if text]
+    return found, left
+
+
+def _bounds(root: etree._Element, element: etree._Element, points: float) -> list[tuple[float | None, float | None]]:
+    """The intervals of shares in which a feedback is shown; None where an interval is open."""
+    edges = _edges(root, points)
+    inner = [(low + high) / 2 for low, high in pairwise(edges)]
+    shown: list[tuple[float, bool]] = [(inner[0], _is_shown(root, element, inner[0], points))] if inner else []
+    for edge, after in zip(edges[1:-1], inner[1:], strict=True):
+        shown.append((edge, _is_shown(root, element, after, points)))
+    bounds: list[tuple[float | None, float | None]] = []
+    begun: float | None = None
+    for position, (edge, on) in enumerate(shown):
+        if on and begun is None:
+            begun = -1.0 if position == 0 else edge
+        elif not on and begun is not None:
+            bounds.append((None if begun < 0 else begun, edge))
+            begun = None
+    if begun is not None:
+        bounds.append((None if begun < 0 else begun, None))
+    return bounds
+
+
+def _edges(root: etree._Element, points: float) -> list[float]:
+    """The shares at which something may change: the numbers that the processing compares with, as they are and of all points."""
+    numbers = [number for value in root.iterfind("outcomeProcessing//baseValue") if (number := float_of(value.text)) is not None]
+    shares = {round(share, 7) for number in numbers for share in (number, number / points if points else number)}
+    return [-_CLOSE, *sorted(share for share in shares if 0 < share <= 1), 1 + _CLOSE]
+
+
+def _is_shown(root: etree._Element, element: etree._Element, share: float, points: float) -> bool:
+    run = _Run(share, points)
+    processing = root.find("outcomeProcessing")
+    run.rules(processing if processing is not None else [])
+    given = run.values.get(element.get("outcomeIdentifier", ""))
+    return (given == element.get("identifier", "")) == (element.get("showHide", "show") != "hide")
+
+
+# Writing
+
+
+def declarations(feedback: list[ScoreFeedback]) -> list[etree._Element]:
+    """The outcomes of a test: its score, and what says which feedback is shown."""
+    numbers = [TOTAL, SHARE] if feedback else [TOTAL]
+    found = [node("outcomeDeclaration", identifier=name, cardinality="single", baseType="float") for name in numbers]
+    for number, _ in enumerate(feedback, 1):
+        found.append(node("outcomeDeclaration", identifier=f"{SHOWN}{number}", cardinality="single", baseType="identifier"))
+    return found
+
+
+def processing(feedback: list[ScoreFeedback], weight: str | None) -> etree._Element:
+    """Adds the scores up, and says which feedback is shown for which share of all points."""
+    weighted = {"weightIdentifier": weight} if weight else {}
+    scores = node("sum", node("testVariables", variableIdentifier="SCORE", **weighted))
+    rules = [node("setOutcomeValue", scores, identifier=TOTAL)]
+    if feedback:
+        most = node("sum", node("outcomeMaximum", outcomeIdentifier="SCORE", **weighted))
+        rules.append(node("setOutcomeValue", node("divide", _variable(TOTAL), most), identifier=SHARE))
+    for number, entry in enumerate(feedback, 1):
+        shown = node("setOutcomeValue", text_node("baseValue", "shown", baseType="identifier"), identifier=f"{SHOWN}{number}")
+        tests = [_test(tag, bound) for tag, bound in (("gte", entry.least), ("lt", entry.below)) if bound is not None]
+        if not tests:
+            rules.append(shown)
+        else:
+            test = tests[0] if len(tests) == 1 else node("and", *tests)
+            rules.append(node("outcomeCondition", node("outcomeIf", test, shown)))
+    return node("outcomeProcessing", *rules)
+
+
+def _variable(name: str) -> etree._Element:
+    return node("variable", identifier=name)
+
+
+def _test(tag: str, bound: float) -> etree._Element:
+    return node(tag, _variable(SHARE), text_node("baseValue", exact_number(bound), baseType="float"))
+
+
+def feedback_element(number: int) -> etree._Element:
+    return node("testFeedback", access="atEnd", outcomeIdentifier=f"{SHOWN}{number}", showHide="show", identifier="shown", title="")

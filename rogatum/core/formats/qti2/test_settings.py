@@ -1,0 +1,154 @@
+"""A quiz's settings in a test of QTI 2.x and 3.0, both ways: time limits, session control, modes (information model “Tests”)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from lxml import etree
+
+from rogatum.core.accounting import XmlClaims
+from rogatum.core.formats.qti2.declarations import float_of
+from rogatum.core.formats.qti2.elements import node
+from rogatum.core.formats.shared.numbers import exact_number
+from rogatum.core.quizzes.model import Settings
+
+SECONDS = 60.0
+# What students see, as `showFeedback` and `showSolution`; “nothing” has no words of its own here.
+_SHOWN = {"marks": (False, False), "feedback": (True, False), "everything": (True, True)}
+_NAVIGATION = {"linear": "in order", "nonlinear": "free"}
+_SUBMISSION = {"individual": "item by item", "simultaneous": "at the end"}
+# The settings that have a place, with their values.
+PLACES: dict[str, frozenset[object] | None] = {
+    "time_limit": None,
+    "attempts": None,
+    "shuffle_items": None,
+    "release": frozenset(_SHOWN),
+    "navigation": None,
+    "submission": None,
+    "skipping": None,
+    "review": None,
+    "feedback": None,
+}
+
+
+def _flag(text: str | None) -> bool | None:
+    return {"true": True, "false": False, "1": True, "0": False}.get((text or "").strip().lower())
+
+
+def _release(element: etree._Element) -> str | None:
+    feedback, solution = _flag(element.get("showFeedback")), _flag(element.get("showSolution"))
+    if feedback is None and solution is None:
+        return None
+    return "everything" if solution else "feedback" if feedback else "marks"
+
+
+def _attempts(element: etree._Element) -> int | None:
+    text = (element.get("maxAttempts") or "").strip()
+    return int(text) if text.isascii() and text.isdigit() and int(text) <= 100 else None
+
+
+@dataclass(frozen=True)
+class Controlled:
+    """A setting that `itemSessionControl` says (QTI 2.1 assessment model, 5.2)."""
+
+    attributes: tuple[str, ...]
+    read: Callable[[etree._Element], Any]
+    write: Callable[[Any], dict[str, str]]
+
+
+_CONTROL: dict[str, Controlled] = {
+    "attempts": Controlled(("maxAttempts",), _attempts, lambda value: {"maxAttempts": str(value)}),
+    "release": Controlled(
+        ("showFeedback", "showSolution"),
+        _release,
+        lambda value: {
+            name: str(shown).lower() for name, shown in zip(("showFeedback", "showSolution"), _SHOWN.get(value, ()), strict=False)
+        },
+    ),
+    "skipping": Controlled(
+        ("allowSkipping",), lambda e: _flag(e.get("allowSkipping")), lambda value: {"allowSkipping": str(value).lower()}
+    ),
+    "review": Controlled(
+        ("allowReview",), lambda e: _flag(e.get("allowReview")), lambda value: {"allowReview": str(value).lower()}
+    ),
+}
+
+
+def read_settings(root: etree._Element, claims: XmlClaims) -> Settings:
+    """What a test says of the whole; what single sections and items say otherwise stays unclaimed."""
+    parts = root.findall("testPart")
+    found: dict[str, Any] = {"time_limit": _time_limit(root, parts, claims), "shuffle_items": _shuffled(root)}
+    controls = [control for part in parts if (control := part.find("itemSessionControl")) is not None]
+    if controls and len(controls) == len(parts):
+        for name, said in _CONTROL.items():
+            values = {said.read(element) for element in controls}
+            if len(values) == 1:
+                found[name] = values.pop()
+                for element in controls:
+                    for attribute in said.attributes:
+                        claims.attribute(element, attribute)
+    for name, attribute, words in (("navigation", "navigationMode", _NAVIGATION), ("submission", "submissionMode", _SUBMISSION)):
+        modes = {part.get(attribute, "") for part in parts}
+        found[name] = words.get(modes.pop()) if len(modes) == 1 else None
+    return Settings(**found)
+
+
+def _time_limit(root: etree._Element, parts: list[etree._Element], claims: XmlClaims) -> float | None:
+    """Minutes: of the test, or of its only part."""
+    for element in [root, *(parts if len(parts) == 1 else [])]:
+        limits = element.find("timeLimits")
+        seconds = float_of(limits.get("maxTime")) if limits is not None else None
+        if limits is not None and seconds and 0 < seconds <= 10_080 * SECONDS:
+            claims.attribute(limits, "maxTime")
+            return round(seconds / SECONDS, 6)
+    return None
+
+
+def _shuffled(root: etree._Element) -> bool | None:
+    """Whether items come in any order: what all sections that hold items, and are no draws, say alike."""
+    said: set[bool | None] = set()
+    waiting = [section for part in root.iterfind("testPart") for section in part.iterfind("assessmentSection")]
+    while waiting:
+        section = waiting.pop()
+        if section.find("selection") is not None:
+            continue
+        inner = section.findall("assessmentSection")
+        # A section without a title only holds what shares a passage.
+        passages = [child for child in inner if not child.get("title") and child.find("assessmentItemRef") is not None]
+        if passages or section.find("assessmentItemRef") is not None:
+            ordering = section.find("ordering")
+            said.add(bool(_flag(ordering.get("shuffle"))) if ordering is not None else None)
+        waiting += [child for child in inner if child not in passages]
+    return said.pop() if len(said) == 1 else None
+
+
+def modes(settings: Settings) -> dict[str, str]:
+    """The attributes of a `testPart`; they have to be said."""
+    ways = {value: key for key, value in _NAVIGATION.items()}
+    times = {value: key for key, value in _SUBMISSION.items()}
+    return {
+        "navigationMode": ways[settings.navigation or "free"],
+        "submissionMode": times[settings.submission or "at the end"],
+    }
+
+
+def session_control(settings: Settings) -> etree._Element | None:
+    attributes: dict[str, str] = {}
+    for name, control in _CONTROL.items():
+        value = getattr(settings, name)
+        if value is not None:
+            attributes |= control.write(value)
+    return node("itemSessionControl", **attributes) if attributes else None
+
+
+def time_limits(settings: Settings) -> etree._Element | None:
+    if settings.time_limit is None:
+        return None
+    return node("timeLimits", maxTime=exact_number(round(settings.time_limit * SECONDS, 3)))
+
+
+def ordering(settings: Settings) -> etree._Element | None:
+    """The ordering of a section of fixed items."""
+    return None if settings.shuffle_items is None else node("ordering", shuffle=str(settings.shuffle_items).lower())
