@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 from typing import get_args
 
@@ -12,7 +12,9 @@ from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats import FORMATS
-from rogatum.core.formats.shared.base import Copy, WriteOptions
+from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
+from rogatum.core.items import ItemType
+from rogatum.core.quizzes.model import SETTINGS
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import ReadOptions
 
@@ -93,31 +95,24 @@ def _formats(_options: argparse.Namespace) -> int:
     return DONE
 
 
-_FLAGS = (
-    "points",
-    "formatting",
-    "formulas",
-    "media",
-    "metadata",
-    "titles",
-    "pools",
-    "draws",
-    "stimuli",
-    "partial_credit",
-)
-
-
 def formats_table() -> str:
     """The table of formats as Markdown, from the registry."""
-    head = ["format", "read", "write", *(flag.replace("_", " ") for flag in _FLAGS), "feedback", "types"]
+    head = ["format", "read", "write", *EVERYTHING.traits(), "settings of quizzes", "feedback", "types"]
     rows = [head, ["---"] * len(head)]
     for entry in FORMATS:
         carries = entry.carries
-        flags = ["yes" if getattr(carries, flag) else "–" for flag in _FLAGS]
-        types = "all" if len(carries.types) >= 11 else ", ".join(sorted(t.replace("_", " ") for t in carries.types))
+        flags = [entry.read is not None, entry.write is not None, *carries.traits().values()]
+        settings = _listed(carries.settings, len(SETTINGS))
+        types = _listed(sorted(carries.types), len(get_args(ItemType)))
         feedback = ", ".join(sorted(carries.feedback)) or "–"
-        rows.append([entry.name, "yes" if entry.read else "–", "yes" if entry.write else "–", *flags, feedback, types])
+        rows.append([entry.name, *("yes" if flag else "–" for flag in flags), settings, feedback, types])
     return "\n".join("| " + " | ".join(row) + " |" for row in rows)
+
+
+def _listed(names: Collection[str], all_of_them: int) -> str:
+    if len(names) == all_of_them:
+        return "all"
+    return ", ".join(name.replace("_", " ") for name in names) or "–"
 
 
 if __name__ == "__main__":

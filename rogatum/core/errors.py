@@ -26,6 +26,18 @@ class KeysAlone(UnreadableSource):
         self.lines, self.count = lines, count
 
 
+class QuizRefused(RogatumError):
+    """A change that no quiz can take: `fact` says why, `way_out` what to do."""
+
+    def __init__(self, fact: str, way_out: str) -> None:
+        super().__init__(f"{fact} {way_out}")
+        self.fact, self.way_out = fact, way_out
+
+
+class NotInQuiz(QuizRefused):
+    """A part that the quiz does not have, or no longer."""
+
+
 class NoSuchKey(RogatumError):
     """A key that an item cannot have."""
 

@@ -9,6 +9,12 @@ from pydantic import BaseModel
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
+# Who makes a finding: a reader, or a check, which can be asked again, of an item on its own or of a bank as a whole.
+Maker = Literal["reader", "item check", "bank check"]
+# What a person does that settles what was said: sets the key, or the points.
+Settling = Literal["key", "points"]
+# The levels of what a person is to look at before an item is sound; the worst first.
+NEED_LOOK: tuple[Level, ...] = ("error", "warning")
 
 
 class Finding(BaseModel):
@@ -33,6 +39,13 @@ class FindingKind:
     why: str
     fix: str
     repair: str | None = None
+    by: Maker = "reader"
+    settled_by: Settling | None = None
+
+    @property
+    def checked(self) -> bool:
+        """Whether a check finds it anew, whatever was found before."""
+        return self.by != "reader"
 
     def at(self, where: str = "", item: str | None = None, **values: object) -> Finding:
         """A finding of this kind at a place; `values` fill the braces of the catalogue's text."""
@@ -43,12 +56,30 @@ class FindingKind:
 CATALOGUE: dict[str, FindingKind] = {}
 
 
-def finding_kind(code: str, level: Level, why: str, fix: str, repair: str | None = None) -> FindingKind:
+def finding_kind(
+    code: str,
+    level: Level,
+    why: str,
+    fix: str,
+    repair: str | None = None,
+    by: Maker = "reader",
+    settled_by: Settling | None = None,
+) -> FindingKind:
     """Registers a kind of finding; a code that is taken is a programming error."""
     if code in CATALOGUE:
         raise ValueError(f"The finding code {code} is taken.")
-    CATALOGUE[code] = FindingKind(code, level, why, fix, repair)
+    CATALOGUE[code] = FindingKind(code, level, why, fix, repair, by, settled_by)
     return CATALOGUE[code]
+
+
+def is_checked(code: str) -> bool:
+    """Whether a finding of this code is made by a check, which finds it anew."""
+    return code in CATALOGUE and CATALOGUE[code].checked
+
+
+def needs_look(level: str) -> bool:
+    """Whether a finding of this level is one to look at."""
+    return level in NEED_LOOK
 
 
 # The count
@@ -57,18 +88,21 @@ COUNT_DIFFERS = finding_kind(
     "error",
     "{expected} items were expected and {found} were found.",
     "Look where two questions ran together or one came apart; the numbering findings say where.",
+    by="bank check",
 )
 COUNT_RAN_TOGETHER = finding_kind(
     "count-ran-together",
     "warning",
     "Items are missing, and two questions may have run together here: {why}.",
     "Look at the source beside it; say which line begins a question, or divide the item.",
+    by="bank check",
 )
 COUNT_CAME_APART = finding_kind(
     "count-came-apart",
     "warning",
     "There are too many items, and this may be a part of the one before it: {why}.",
     "Look at the source beside it; say which line goes on with the one above.",
+    by="bank check",
 )
 FEEDBACK_BEHIND = finding_kind(
     "feedback-behind",
@@ -81,12 +115,14 @@ ITEM_DOUBLED = finding_kind(
     "warning",
     "It asks the same, with the same choices, as the item at {other}.",
     "Leave one of them out where that was not meant.",
+    by="bank check",
 )
 ITEM_DOUBLED_KEY = finding_kind(
     "item-doubled-key",
     "warning",
     "It asks the same as the item at {other}, with the same choices, and its key is another.",
     "Look at both: one of the keys is wrong, or something that tells them apart was not read.",
+    by="bank check",
 )
 ITEM_TRANSLATED = finding_kind(
     "item-translated",
@@ -105,6 +141,7 @@ NO_ITEMS = finding_kind(
     "error",
     "No question was found in this source.",
     "Check that it is the right file, or number the questions.",
+    by="bank check",
 )
 NUMBER_GAP = finding_kind(
     "number-gap",
@@ -153,7 +190,12 @@ KEY_HABIT = finding_kind(
     "Nothing to do where that is so; else correct the keys.",
 )
 NO_KEY = finding_kind(
-    "no-key", "error", "No choice is marked correct.", "Mark the right choice, or make the item an essay.", "to-essay"
+    "no-key",
+    "error",
+    "No choice is marked correct.",
+    "Mark the right choice, or make the item an essay.",
+    "to-essay",
+    by="item check",
 )
 NO_ANSWER = finding_kind(
     "no-answer",
@@ -161,6 +203,7 @@ NO_ANSWER = finding_kind(
     "The item has no accepted answer.",
     "Type in the answer, or make the item an essay.",
     "to-essay",
+    by="item check",
 )
 TWO_KEYS = finding_kind(
     "two-keys",
@@ -168,18 +211,21 @@ TWO_KEYS = finding_kind(
     "{count} choices are marked correct on an item that takes one.",
     "Unmark the wrong ones, or make the item a multiple response.",
     "to-multiple-response",
+    by="item check",
 )
 KEY_UNKNOWN = finding_kind(
     "key-unknown",
     "error",
     "The key names “{key}”, and there is no such choice.",
     "Mark the right choice, or look whether a choice is missing.",
+    settled_by="key",
 )
 KEYS_DISAGREE = finding_kind(
     "keys-disagree",
     "error",
     "The item is keyed twice, and the keys differ: {first} and {second}.",
     "Choose the right one.",
+    settled_by="key",
 )
 KEY_UNREAD = finding_kind(
     "key-unread",
@@ -210,18 +256,21 @@ SEVERAL_COMBINATIONS = finding_kind(
     "warning",
     "The source accepts several different combinations of choices; the smallest was taken.",
     "Compare the key with the source.",
+    settled_by="key",
 )
 MARKING_APPROXIMATED = finding_kind(
     "marking-approximated",
     "warning",
     "The source marks in a way that the item cannot hold exactly: {detail}",
     "Compare the marks with the source, and set the weights.",
+    settled_by="key",
 )
 MARKING_UNDECIDED = finding_kind(
     "marking-undecided",
     "warning",
     "The source's marking uses {detail}, which cannot be decided.",
     "Set the key by hand.",
+    settled_by="key",
 )
 BOUND_EXCLUDED = finding_kind(
     "bound-excluded",
@@ -243,25 +292,30 @@ OVERPICKING_FREE = finding_kind(
 )
 
 # The item
-NO_STEM = finding_kind("no-stem", "error", "The item has no stem.", "Type in the stem, or drop the item.")
+NO_STEM = finding_kind("no-stem", "error", "The item has no stem.", "Type in the stem, or drop the item.", by="item check")
 FEW_CHOICES = finding_kind(
     "few-choices",
     "warning",
     "The item has too few choices: {count}.",
     "Look whether choices ran into the stem or into one another.",
+    by="item check",
 )
-EMPTY_CHOICE = finding_kind("empty-choice", "warning", "Choice {label} is empty.", "Fill it in or remove it.", "drop-empty-choices")
+EMPTY_CHOICE = finding_kind(
+    "empty-choice", "warning", "Choice {label} is empty.", "Fill it in or remove it.", "drop-empty-choices", by="item check"
+)
 EQUAL_CHOICES = finding_kind(
     "equal-choices",
     "warning",
     "Choices {first} and {second} read the same.",
     "Reword one of them, or look whether formatting that told them apart was lost.",
+    by="item check",
 )
 CHOICE_RUNS_ON = finding_kind(
     "choice-runs-on",
     "warning",
     "Choice {label} seems to hold the start of another question or choice: “{text}”.",
     "Split it in the source.",
+    by="item check",
 )
 LABEL_SKIPPED = finding_kind(
     "label-skipped",
@@ -274,12 +328,14 @@ PATTERN_UNUSABLE = finding_kind(
     "warning",
     "The answer pattern {pattern} cannot be used, so it accepts nothing.",
     "Write it without looking around and back, or type in the answers that it stands for.",
+    by="item check",
 )
 BLANKS_DIFFER = finding_kind(
     "blanks-differ",
     "warning",
     "The stem has {blanks} blanks and there are answers for {answers}.",
     "Match them up.",
+    by="item check",
 )
 WEIGHTS_SUM = finding_kind(
     "weights-sum",
@@ -287,6 +343,7 @@ WEIGHTS_SUM = finding_kind(
     "The weights of the key add up to {total}, not to 1.",
     "Share the points out evenly over the key, or set the weights.",
     "even-weights",
+    by="item check",
 )
 TYPE_GUESSED = finding_kind(
     "type-guessed",
@@ -299,6 +356,7 @@ TYPE_UNSURE = finding_kind(
     "warning",
     "The type is a guess: {detail}",
     "Look at the source, and change the type if it is another.",
+    settled_by="key",
 )
 NUMBER_DOUBTFUL = finding_kind(
     "number-doubtful",
@@ -344,10 +402,18 @@ POINTS_ODD = finding_kind(
     "All {count} items have {points} points.",
     "If that is the generator's scale and not yours, set them to 1.",
     "points-to-1",
+    by="bank check",
+    settled_by="points",
 )
-POINTS_ZERO = finding_kind("points-zero", "warning", "The item has 0 points.", "Set its points.", "points-to-1")
+POINTS_ZERO = finding_kind("points-zero", "warning", "The item has 0 points.", "Set its points.", "points-to-1", by="item check")
 POINTS_MISSING = finding_kind(
-    "points-missing", "note", "The source gives no points.", "Set them, or let the quiz decide.", "points-to-1"
+    "points-missing",
+    "note",
+    "The source gives no points.",
+    "Set them, or let the quiz decide.",
+    "points-to-1",
+    by="bank check",
+    settled_by="points",
 )
 
 # Content
@@ -381,6 +447,7 @@ ENCODING_DAMAGE = finding_kind(
     "Letters are damaged: “{text}”.",
     "Correct them, or export the source again as UTF-8.",
     "mend-encoding",
+    by="item check",
 )
 CONTENT_REMOVED = finding_kind(
     "content-removed",

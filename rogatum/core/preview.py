@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from pydantic import BaseModel
 
-from rogatum.core.findings import Finding
+from rogatum.core.findings import Finding, needs_look
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import ReadOptions
 
@@ -43,7 +43,7 @@ def preview_text(text: str, format_name: str, roles: Mapping[str, str]) -> Previ
     queries: dict[int, Finding] = {}
     for finding in bank.findings:
         place = _LINE.match(finding.where)
-        if place and finding.level != "note":
+        if place and needs_look(finding.level):
             queries.setdefault(int(place[1]), finding)
     lines = []
     for line in reading.view:
@@ -51,5 +51,5 @@ def preview_text(text: str, format_name: str, roles: Mapping[str, str]) -> Previ
         level, message = (query.level, query.message) if query else ("", "")
         item = order.get(line.item or "")
         lines.append(PreviewLine(number=line.number, role=line.role, name=line.name, item=item, level=level, message=message))
-    flagged = len({finding.item for finding in bank.findings if finding.item and finding.level != "note"})
+    flagged = len({finding.item for finding in bank.findings if finding.item and needs_look(finding.level)})
     return Preview(items=len(bank.items), flagged=flagged, lines=lines)

@@ -9,11 +9,11 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from rogatum.core.admission import admit
-from rogatum.core.checks import CHECKED_CODES, check_bank
+from rogatum.core.checks import check_bank
 from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
-from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding
+from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding, is_checked
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.merging import merged
@@ -82,7 +82,7 @@ def read_bare(
     admit(bank, {entry.ref for entry in reading.media.entries()})
     bank.findings += _opening_findings(tree)
     # A bank that was saved with its findings is checked anew.
-    bank.findings = [f for f in bank.findings if f.code not in CHECKED_CODES] + check_bank(bank, expected)
+    bank.findings = [f for f in bank.findings if not is_checked(f.code)] + check_bank(bank, expected)
     bank.title = bank.title or shortest_name(bank.source.name)
     return reading
 

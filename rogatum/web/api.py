@@ -11,6 +11,7 @@ from rogatum.web.jobs.api import router as jobs
 from rogatum.web.pools.api import router as pools
 from rogatum.web.quizzes.api import router as quizzes
 from rogatum.web.sources.api import router as sources
+from rogatum.web.vocabulary import router as vocabulary
 
 api = NinjaAPI(title="Rogatum", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 errors.install(api)
@@ -22,3 +23,4 @@ api.add_router("", pools, tags=["pools"])
 api.add_router("", quizzes, tags=["quizzes"])
 api.add_router("", handoffs, tags=["handoffs"])
 api.add_router("", jobs, tags=["jobs"])
+api.add_router("", vocabulary, tags=["words"])

@@ -42,6 +42,7 @@ BODIES = {
     ("post", "/quizzes/{quiz_id}/mark"): {"seed": "s", "responses": {}},
     ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
     ("post", "/courses"): {"name": "Mine"},
+    ("post", "/item-key"): {"item": ITEM, "right": ["false"]},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
     ("put", "/session/password"): {"old": "wrong", "new": "an other good one"},
 }
@@ -53,6 +54,8 @@ PERSONAL = {
     ("get", "/courses"),
     ("post", "/courses"),
     ("get", "/formats"),
+    ("get", "/words"),
+    ("post", "/item-key"),
 }
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [

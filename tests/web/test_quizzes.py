@@ -95,7 +95,7 @@ REFUSED = {
         {"settings": {"opens": "2026-12-02T08:00:00Z", "closes": "2026-12-01T08:00:00Z"}},
         "close before it opens",
     ),
-    "no attempts": ("patch", "/quizzes/{quiz}", {"settings": {"attempts": 0}}, ""),
+    "attempts below none": ("patch", "/quizzes/{quiz}", {"settings": {"attempts": -1}}, ""),
     "a pool that is not there": ("post", "/quizzes/{quiz}/draws", {"pool": 99999, "pick": 1}, ""),
     "an item that is not there": ("post", "/quizzes/{quiz}/items", {"items": [99999]}, ""),
 }

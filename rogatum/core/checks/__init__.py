@@ -1,7 +1,8 @@
 """Checks on items, whatever they were read from, and the repairs that findings offer."""
 
-from rogatum.core.checks.bank import CHECKED_CODES, check_bank
+from rogatum.core.checks.bank import check_bank
 from rogatum.core.checks.item import check_item
 from rogatum.core.checks.repairs import REPAIRS, Repair, apply_repair
+from rogatum.core.checks.settling import stays
 
-__all__ = ["CHECKED_CODES", "REPAIRS", "Repair", "apply_repair", "check_bank", "check_item"]
+__all__ = ["REPAIRS", "Repair", "apply_repair", "check_bank", "check_item", "stays"]

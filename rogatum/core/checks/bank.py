@@ -14,32 +14,6 @@ from rogatum.core.items import parts as parts
 from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.items.identity import identities
 
-CHECKED_CODES = frozenset(
-    kind.code
-    for kind in (
-        f.BLANKS_DIFFER,
-        f.CHOICE_RUNS_ON,
-        f.COUNT_CAME_APART,
-        f.COUNT_DIFFERS,
-        f.COUNT_RAN_TOGETHER,
-        f.EMPTY_CHOICE,
-        f.ENCODING_DAMAGE,
-        f.EQUAL_CHOICES,
-        f.FEW_CHOICES,
-        f.ITEM_DOUBLED,
-        f.ITEM_DOUBLED_KEY,
-        f.NO_ANSWER,
-        f.NO_ITEMS,
-        f.NO_KEY,
-        f.NO_STEM,
-        f.PATTERN_UNUSABLE,
-        f.POINTS_MISSING,
-        f.POINTS_ODD,
-        f.POINTS_ZERO,
-        f.TWO_KEYS,
-        f.WEIGHTS_SUM,
-    )
-)
 COMMON_SCALES = (1.0, 2.0)
 MOST_SUSPECTS = 5
 _NUMBER_WITHIN = re.compile(r"[.?:)]\s+\(?\d{1,3}[.)]\s+[A-Z]")

@@ -35,13 +35,13 @@ from rogatum.core.items import (
     TextAnswer,
     TextBlank,
     TrueFalse,
+    metadata,
 )
 from rogatum.core.items.type_words import type_named
 
 LONG_ANSWER = 60
 SHORT_CHOICE = 90
 _CONTENT_LABELS = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
-_METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint", "tag")
 
 
 class Maker(ChoiceMaker):
@@ -69,7 +69,7 @@ class Maker(ChoiceMaker):
         for slot, label in _CONTENT_LABELS:
             if label in draft.labels:
                 item.feedback[slot] = self.content(content_of(draft.labels[label]))  # type: ignore[index]
-        for label in _METADATA:
+        for label in metadata.NAMES:
             if label in draft.labels:
                 item.metadata[label] = [v.strip() for line in draft.labels[label] for v in line.value.split(";") if v.strip()]
         return item

@@ -232,6 +232,15 @@ QUIZ_JUDGES: dict[str, Callable[[_Side, _Side, Room], Judgement]] = {
     **{name: _setting(name) for name in SETTINGS},
 }
 QUIZ_FACETS: tuple[str, ...] = tuple(QUIZ_JUDGES)
+QUIZ_FACET_WORDS: dict[str, str] = {
+    "title": "title",
+    "parts": "parts",
+    "order": "order",
+    "draws": "draws",
+    "points": "points",
+    "passages": "passages",
+    **{name: words[0].lower() + words[1:] for name, words in SETTING_WORDS.items()},
+}
 
 
 def compare_quizzes(a: Bank, b: Bank, partners: Mapping[str, str], room: Room = ALL_OF_IT) -> list[LedgerQuiz]:

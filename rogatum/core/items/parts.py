@@ -19,6 +19,7 @@ from rogatum.core.items.model import (
     Essay,
     FillIn,
     Item,
+    ItemType,
     Matching,
     MultipleChoice,
     MultipleResponse,
@@ -300,3 +301,7 @@ _COUNTS: ByType[bool] = ByType(
 
 def is_question(item: Item) -> bool:
     return _COUNTS.of(item)
+
+
+def is_question_type(item_type: ItemType) -> bool:
+    return _COUNTS[item_type]

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, replace
 
-from rogatum.core.items import ItemType
 from rogatum.core.items.by_type import ByType
+from rogatum.core.quizzes.catalogue import Candidate, Catalogue
 from rogatum.core.quizzes.exposure import exposure_of_draw, exposure_of_quiz, pool_needed
+from rogatum.core.quizzes.model import Part, Quiz
 
 MINUTES: ByType[float] = ByType(
     "minutes that an item takes",
@@ -29,16 +30,6 @@ MINUTES: ByType[float] = ByType(
 
 
 @dataclass(frozen=True)
-class Candidate:
-    """What counts of an item that a part may give. Points of None are 1 in a quiz."""
-
-    id: int
-    type: ItemType
-    points: float | None = None
-    outcomes: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
 class PartFacts:
     """A part: fixed items (`pick` None), or a draw of `pick` from its candidates. Draws with the same `pool` share one."""
 
@@ -46,7 +37,7 @@ class PartFacts:
     candidates: tuple[Candidate, ...]
     pick: int | None = None
     points_each: float | None = None
-    pool: int = 0
+    pool: Hashable = 0
 
 
 @dataclass(frozen=True)
@@ -88,6 +79,27 @@ def draw_figures(pool_size: int, pick: int) -> DrawFigures:
     )
 
 
+def figures_of_quiz(quiz: Quiz, catalogue: Catalogue) -> Figures:
+    """Totals and exposure of a quiz assembled from a catalogue."""
+    return figures_of(
+        [
+            PartFacts(
+                part.title,
+                tuple(_valued(candidate, part) for candidate in catalogue.given_by(part)),
+                part.draw.pick if part.draw else None,
+                part.points_each,
+                tuple(part.draw.pool) if part.draw else (),
+            )
+            for part in quiz.parts
+        ]
+    )
+
+
+def _valued(candidate: Candidate, part: Part) -> Candidate:
+    """A candidate with the points that a part gives it alone."""
+    return replace(candidate, points=part.points[candidate.id]) if candidate.id in part.points else candidate
+
+
 def figures_of(parts: Sequence[PartFacts]) -> Figures:
     """Totals and exposure of a whole quiz. Draws from one pool are one draw to two students; fixed items are not drawn again."""
     fixed = {candidate.id for part in parts if part.pick is None for candidate in part.candidates}
@@ -110,7 +122,7 @@ def figures_of(parts: Sequence[PartFacts]) -> Figures:
 
 def _draws(given: Sequence[_Given]) -> list[tuple[int, int]]:
     """(pool, pick) of each pool that is drawn from."""
-    found: dict[int, tuple[int, int]] = {}
+    found: dict[Hashable, tuple[int, int]] = {}
     for part in given:
         if part.facts.pick is not None:
             size, picked = found.get(part.facts.pool, (len(part.free), 0))
@@ -121,7 +133,7 @@ def _draws(given: Sequence[_Given]) -> list[tuple[int, int]]:
 class _Given:
     """What a part gives of a quiz: `free` are the candidates that no fixed part gives already, `count` how many it gives."""
 
-    def __init__(self, facts: PartFacts, fixed: set[int]) -> None:
+    def __init__(self, facts: PartFacts, fixed: set[str]) -> None:
         self.facts = facts
         self.free = [c for c in facts.candidates if facts.pick is None or c.id not in fixed]
         self.count = len(self.free) if facts.pick is None else min(facts.pick, len(self.free))
@@ -132,7 +144,7 @@ class _Given:
 
     def points(self) -> float | None:
         """A part's points; None where a draw's items differ in points and it sets none."""
-        worth = [candidate for candidate in self.free if candidate.type != "information"]
+        worth = [candidate for candidate in self.free if candidate.is_question]
         drawn = self.facts.pick is not None
         if self.facts.points_each is not None:
             return self.facts.points_each * (self.count if drawn else len(worth))

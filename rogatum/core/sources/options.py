@@ -4,6 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Literal
+
+KeyHabit = Literal["", "none", "mark", "bold", "underline", "italic", "strike"]
+# The emphasis that may show a key, in words.
+KEY_HABITS: dict[KeyHabit, str] = {
+    "": "as found",
+    "mark": "highlight or colour",
+    "bold": "bold type",
+    "underline": "underlining",
+    "italic": "italics",
+    "strike": "striking through",
+    "none": "no emphasis",
+}
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,11 @@ from django.conf import settings
 from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Router, Schema
+from ninja import Router
 from ninja.utils import check_csrf
 
 from rogatum.web.accounts import services
-from rogatum.web.bounds import In, Name
+from rogatum.web.accounts.schemas import DemoAccount, PasswordIn, SessionOut, SignIn
 from rogatum.web.errors import NotPossible
 
 router = Router()
@@ -18,27 +18,6 @@ DEMO_ACCOUNTS = (
     ("mara", "soil-and-water", "Mara Ellery, Soil Science 110"),
     ("tobin", "auger-and-rope", "Tobin Ashe, Field Methods 210"),
 )
-
-
-class DemoAccount(Schema):
-    name: str
-    password: str
-    about: str
-
-
-class SessionOut(Schema):
-    user: str | None
-    demo_accounts: list[DemoAccount]
-
-
-class SignIn(In):
-    name: Name
-    password: Name
-
-
-class PasswordIn(In):
-    old: Name
-    new: Name
 
 
 def _session(request: HttpRequest) -> SessionOut:

@@ -2,42 +2,22 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Router
 
-from rogatum.web.bounds import Id, In, Name
+from rogatum.web.bounds import Id
 from rogatum.web.courses import history
 from rogatum.web.courses.models import CourseMedia, Operation
-from rogatum.web.courses.services import course_for, courses_for, create_course
-from rogatum.web.courses.summary import Summary, summary_of
+from rogatum.web.courses.rules import courses_for
+from rogatum.web.courses.schemas import CourseDetail, CourseIn, CourseOut, OperationOut
+from rogatum.web.courses.services import course_for, create_course
+from rogatum.web.courses.summary import summary_of
 from rogatum.web.files import MEDIA
 
 router = Router()
 # Types that a browser may show in place; anything else is only offered for download.
 SHOWN = ("image/png", "image/jpeg", "image/gif", "image/webp", "image/svg+xml", "audio/", "video/")
-
-
-class CourseOut(Schema):
-    id: int
-    name: str
-
-
-class CourseIn(In):
-    name: Name
-
-
-class CourseDetail(CourseOut):
-    waiting: Summary
-
-
-class OperationOut(Schema):
-    id: int
-    label: str
-    created: datetime
-    undone: bool
 
 
 @router.get("/courses", response=list[CourseOut], operation_id="courses_list")
@@ -79,6 +59,8 @@ def list_operations(request: HttpRequest, course_id: Id) -> object:
 
 @router.post("/operations/{operation_id}/undo", response=OperationOut, operation_id="operations_undo")
 def undo_operation(request: HttpRequest, operation_id: Id) -> object:
-    operation = get_object_or_404(Operation, pk=operation_id, user=request.user, course__in=courses_for(request.user))
-    history.undo(operation)
+    operation = get_object_or_404(
+        Operation.objects.select_related("course"), pk=operation_id, user=request.user, course__in=courses_for(request.user)
+    )
+    history.undo(operation, request.user)
     return operation

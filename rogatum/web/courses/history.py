@@ -12,7 +12,7 @@ from django.db import models, transaction
 from django.http import Http404
 
 from rogatum.web.courses.models import Change, Course, Operation
-from rogatum.web.courses.services import courses_for
+from rogatum.web.courses.rules import can_edit, must
 from rogatum.web.errors import NotPossible, Outdated
 
 Row = TypeVar("Row", bound=models.Model)
@@ -45,7 +45,7 @@ SEEN: dict[str, tuple[str, ...]] = {
     "item": ("body",),
     "readingitem": ("body",),
     "quiz": ("title", "settings"),
-    "part": ("pick", "points_each"),
+    "part": ("pick", "points_each", "points"),
 }
 
 
@@ -60,14 +60,9 @@ def version_of(row: models.Model) -> str:
 
 
 class Recorder:
-    """Collects the changes of one operation; use as a context within the service that makes them.
-
-    The account must be allowed to change the course: no service can record, and so change, what is not its user's.
-    """
+    """Collects the changes of one operation; use as a context within the service that makes them, and that asked its rule first."""
 
     def __init__(self, course: Course, user: Any, label: str) -> None:
-        if not courses_for(user).filter(pk=course.pk).exists():
-            raise NotPossible("This course is not yours.", "Ask its owner to share it.", status=404)
         self.course, self.user, self.label = course, user, label
         self.changes: list[Change] = []
         self.operation: Operation | None = None
@@ -129,8 +124,12 @@ def last_operation(course: Course, user: Any) -> Operation | None:
     return Operation.objects.filter(course=course, user=user, undone=False).first()
 
 
-def undo(operation: Operation) -> None:
-    """Puts everything that an operation changed back as it was. Raises NotPossible where later work stands in the way."""
+def undo(operation: Operation, user: Any) -> None:
+    """Puts everything that an operation of this account changed back as it was.
+
+    Raises NotPossible where later work stands in the way.
+    """
+    must(operation.user_id == user.pk and can_edit(user, operation.course))
     with transaction.atomic():
         # Asked within the transaction: of several who undo at once, one does.
         operation.refresh_from_db()

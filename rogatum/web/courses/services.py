@@ -5,18 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.items import Media
 from rogatum.core.sources import MediaBox
 from rogatum.web.courses.models import Course, CourseMedia
+from rogatum.web.courses.rules import courses_for
 from rogatum.web.files import MEDIA
-
-
-def courses_for(user: Any) -> QuerySet[Course]:
-    """The courses that an account may see and change."""
-    return Course.objects.filter(owner=user)
 
 
 def course_for(user: Any, course_id: int) -> Course:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from django.apps import apps
-from django.db.models import Q
 from ninja import Schema
 
+from rogatum.core.findings import NEED_LOOK
 from rogatum.web.courses.models import Course
 
 
@@ -24,7 +24,7 @@ def summary_of(course: Course) -> Summary:
     return Summary(
         sources=apps.get_model("sources.Source").objects.filter(course=course).count(),
         check=rows.count(),
-        flagged=rows.filter(Q(worst="error") | Q(worst="warning")).count(),
+        flagged=rows.filter(worst__in=NEED_LOOK).count(),
         pools=apps.get_model("pools.Item").objects.filter(course=course).count(),
         quizzes=apps.get_model("quizzes.Quiz").objects.filter(course=course).count(),
         handoffs=apps.get_model("handoffs.HandOff").objects.filter(course=course).count(),

@@ -2,65 +2,25 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Field, Router, Schema
+from ninja import Router
 
-from rogatum.core.fidelity import Ledger, Totals
+from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import FORMATS, format_named
-from rogatum.core.formats.shared.base import Copy, WriteOptions
-from rogatum.web.bounds import Id, In, Name
+from rogatum.core.formats.shared.base import WriteOptions
+from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
 from rogatum.web.files import HANDOFFS
 from rogatum.web.handoffs import services
 from rogatum.web.handoffs.models import HandOff
-from rogatum.web.handoffs.services import handoffs_for
-from rogatum.web.jobs.api import JobOut
-from rogatum.web.pools.services import Selection
+from rogatum.web.handoffs.rules import handoffs_for
+from rogatum.web.handoffs.schemas import FormatOut, HandOffIn, HandOffOut, HandOffRow
+from rogatum.web.jobs.schemas import JobOut
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes.services import quiz_for
 
 router = Router()
-
-
-class FormatOut(Schema):
-    name: str
-    label: str
-    suffix: str
-    read: bool
-    write: bool
-    types: list[str]
-    carries: list[str]
-    lacks: list[str]
-    copies: list[Copy]
-    most_versions: int
-
-
-class HandOffIn(In):
-    format: Name
-    selection: Selection | None = None
-    quiz: Id | None = None
-    copy_for: Copy = "teacher"
-    versions: int = Field(1, ge=1, le=26)
-
-
-class HandOffRow(Schema):
-    id: int
-    title: str
-    format: str
-    label: str
-    items: int
-    size: int
-    created: datetime
-    totals: Totals
-    file_name: str
-    # For whom and in how many versions, where that is not the usual.
-    made_as: str = ""
-
-
-class HandOffOut(HandOffRow):
-    ledger: Ledger
 
 
 def _row(handoff: HandOff) -> dict[str, object]:
@@ -80,7 +40,6 @@ def _row(handoff: HandOff) -> dict[str, object]:
 
 @router.get("/formats", response=list[FormatOut], operation_id="formats_list")
 def list_formats(request: HttpRequest) -> object:
-    flags = ("points", "formatting", "formulas", "media", "metadata", "pools", "draws", "stimuli", "partial_credit")
     return [
         FormatOut(
             name=entry.name,
@@ -89,10 +48,10 @@ def list_formats(request: HttpRequest) -> object:
             read=entry.read is not None,
             write=entry.write is not None,
             types=sorted(entry.carries.types),
-            carries=[flag.replace("_", " ") for flag in flags if getattr(entry.carries, flag)],
+            carries=[words for words, carried in entry.carries.traits().items() if carried],
             copies=list(entry.copies),
             most_versions=entry.most_versions,
-            lacks=[flag.replace("_", " ") for flag in flags if not getattr(entry.carries, flag)],
+            lacks=[words for words, carried in entry.carries.traits().items() if not carried],
         )
         for entry in FORMATS
     ]
@@ -117,13 +76,13 @@ def add_handoff(request: HttpRequest, course_id: Id, body: HandOffIn) -> object:
 
 @router.get("/handoffs/{handoff_id}", response=HandOffOut, operation_id="handoffs_get")
 def get_handoff(request: HttpRequest, handoff_id: Id) -> object:
-    handoff = get_object_or_404(handoffs_for(request.user).select_related("course"), pk=handoff_id)
+    handoff = get_object_or_404(handoffs_for(request.user), pk=handoff_id)
     return _row(handoff) | {"ledger": handoff.ledger}
 
 
 @router.get("/handoffs/{handoff_id}/file", operation_id="handoffs_file", include_in_schema=False)
 def get_file(request: HttpRequest, handoff_id: Id) -> FileResponse:
-    handoff = get_object_or_404(handoffs_for(request.user).select_related("course"), pk=handoff_id)
+    handoff = get_object_or_404(handoffs_for(request.user), pk=handoff_id)
     return FileResponse(HANDOFFS.path(handoff.sha256).open("rb"), as_attachment=True, filename=services.file_name(handoff))
 
 

@@ -10,18 +10,20 @@ from typing import Any
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
 from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
-from rogatum.core.items import Bank, DrawEntry, Media, SourceInfo, Stimulus
+from rogatum.core.items import Bank, Media, SourceInfo, Stimulus
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import media_refs, with_refs
 from rogatum.core.items.parts import content_fields
+from rogatum.core.quizzes.model import renumbered
+from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for, media_files
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import media_files
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS, Stored
 from rogatum.web.handoffs.models import HandOff
@@ -29,16 +31,15 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import Selection, path_of, selected
-from rogatum.web.quizzes.models import Part, Quiz
-from rogatum.web.quizzes.services import candidates
+from rogatum.web.pools.schemas import Selection
+from rogatum.web.pools.services import selected
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.models import Quiz
+from rogatum.web.quizzes.services import shown_one
+from rogatum.web.quizzes.storing import core_quiz, with_parts
 
 _COPY_WORDS = {"student": "for students", "key list": "for students with keys"}
 _SHA = re.compile(r"media/([0-9a-f]{64})")
-
-
-def handoffs_for(user: Any) -> QuerySet[HandOff]:
-    return HandOff.objects.filter(course__in=courses_for(user))
 
 
 def start_handoff(
@@ -50,6 +51,7 @@ def start_handoff(
     options: WriteOptions = TEACHERS_COPY,
 ) -> Job:
     """Starts an export of items or of a quiz. Raises NotPossible where there is nothing to hand on."""
+    must(courses.can_see(user, course) and (quiz is None or quiz.course_id == course.pk))
     entry = format_named(format_name)
     if entry not in writable_formats():
         raise NotPossible(f"{entry.label} is read but not written.", "Choose another format.", status=422)
@@ -70,18 +72,20 @@ def start_handoff(
 def _scope(course: Course, selection: Selection | None, quiz: Quiz | None) -> tuple[str, Sequence[Item]]:
     """What is handed on, as its title and its rows in order."""
     if quiz is not None:
-        keys = dict.fromkeys(key for part in quiz.parts.all() for key in candidates(part))
-        rows = Item.objects.select_related("pool").in_bulk(list(keys))
+        now = shown_one(quiz)
+        keys = dict.fromkeys(int(given.id) for part in now.core.parts for given in now.catalogue.given_by(part))
+        rows = Item.objects.in_bulk(list(keys))
         return quiz.title, [rows[key] for key in keys if key in rows]
     assert selection is not None
     pool = Pool.objects.filter(pk=selection.pool, course=course).first() if selection.pool else None
-    return (pool.name if pool else course.name), list(selected(course, selection).select_related("pool"))
+    return (pool.name if pool else course.name), list(selected(course, selection))
 
 
 @work("hand-off", lane=CHANGING)
 def handoff_work(job: Job, at_work: AtWork) -> None:
     """Writes, reads back and compares apart; what was written is kept with its ledger or not at all."""
     course, said = job.course, job.arguments
+    must(courses.can_see(job.user, course))
     with transaction.atomic():  # one state of the course, whatever changes meanwhile
         selection = Selection(**said["selection"]) if said.get("selection") else None
         quiz = get_object_or_404(Quiz, pk=said["quiz"], course=course) if said.get("quiz") else None
@@ -131,7 +135,7 @@ def file_name(handoff: HandOff) -> str:
 def bank_of(
     course: Course, title: str, rows: Iterable[Item], quiz: Quiz | None = None
 ) -> tuple[Bank, dict[str, tuple[Media, Path]]]:
-    """Rows as the core's bank, with media under their own names and where they lie, and the quiz's draws."""
+    """Rows as the core's bank, with media under their own names and where they lie; and the quiz as a value."""
     bank = Bank(title=title, source=SourceInfo(name=course.name, format="pools"))
     items = [(row, core_item(row)) for row in rows]
     stimuli = {row.pk: row.stimulus for row, _ in items if row.stimulus}
@@ -144,20 +148,17 @@ def bank_of(
     def renamed(content: str) -> str:
         return with_refs(content, lambda ref: refs.get(ref, ref))
 
-    paths: dict[int, list[str]] = {}
+    tree = PoolTree(course)
     known_stimuli: dict[str, str] = {}
     for row, item in items:
         moved = map_content(item, renamed) if refs else item
         moved = moved.model_copy(update={"id": f"i{row.pk}", "stimulus": _stimulus(bank, row, known_stimuli, renamed)})
         bank.items.append(moved)
-        if row.pool_id not in paths:
-            paths[row.pool_id] = path_of(row.pool)
-        bank.place_in_pool(moved.id, paths[row.pool_id])
+        bank.place_in_pool(moved.id, list(tree.path(row.pool_id)))
     bank.media = [entry for entry, _ in files.values()]
     if quiz is not None:
-        for part in quiz.parts.filter(kind=Part.Kind.DRAW).select_related("pool"):
-            entry = DrawEntry(title=part.title, pool=path_of(part.pool), pick=max(1, part.pick), points_each=part.points_each)
-            bank.draws.append(entry)
+        core = core_quiz(with_parts(Quiz.objects.filter(pk=quiz.pk)).get(), tree)
+        bank.quizzes = [renumbered(core, {str(row.pk): f"i{row.pk}" for row, _ in items})]
     return bank, files
 
 

@@ -2,45 +2,27 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Any
 from uuid import UUID
 
 from django.conf import settings
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Router
 
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
-from rogatum.web.errors import Problem
 from rogatum.web.jobs.liveness import any_lives
-from rogatum.web.jobs.services import bury_dead_jobs, jobs_for, retry_job
+from rogatum.web.jobs.rules import jobs_for
+from rogatum.web.jobs.schemas import JobOut, WorkerOut
+from rogatum.web.jobs.services import bury_dead_jobs, retry_job
 
 router = Router()
-
-
-class JobOut(Schema):
-    id: UUID
-    work: str
-    label: str
-    state: str
-    done: int
-    total: int
-    seen: bool
-    created: datetime
-    result: dict[str, Any] | None
-    problem: Problem | None
 
 
 @router.get("/courses/{course_id}/jobs", response=list[JobOut], operation_id="jobs_list")
 def list_jobs(request: HttpRequest, course_id: Id) -> object:
     bury_dead_jobs()
     return jobs_for(request.user).filter(course=course_for(request.user, course_id))[:12]
-
-
-class WorkerOut(Schema):
-    running: bool
 
 
 @router.get("/worker", response=WorkerOut, operation_id="worker_get")

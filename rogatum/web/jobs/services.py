@@ -11,18 +11,19 @@ from typing import Any
 
 from django.conf import settings
 from django.db import OperationalError, transaction
-from django.db.models import QuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from rogatum.apart import BrokeOff, NoLongerWanted
 from rogatum.core.errors import RogatumError, UnreadableSource
+from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for
+from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.rules import jobs_for
 
 log = logging.getLogger(__name__)
 TELL_EVERY = timedelta(milliseconds=300)
@@ -93,12 +94,9 @@ def work(name: str, lane: str) -> Callable[[Work], Work]:
     return register
 
 
-def jobs_for(user: Any) -> QuerySet[Job]:
-    return Job.objects.filter(user=user, course__in=courses_for(user))
-
-
 def start_job(course: Course, user: Any, work_name: str, label: str, arguments: dict[str, Any]) -> Job:
     """Queues a job: its row is the queue, so it waits if and when the transaction that asks for it goes through."""
+    must(courses.can_edit(user, course))
     job = Job.objects.create(course=course, user=user, work=work_name, label=label[:300], arguments=arguments)
     _run_here_if_asked(job)
     return job

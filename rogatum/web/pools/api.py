@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
 from django.db.models import Count
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router, Schema
+from ninja import Router
 
 from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
-from rogatum.core.findings import Finding
-from rogatum.core.items import Item as CoreItem
-from rogatum.web.bounds import Id, In, Limit, Name, Offset, Points, Version, Words
+from rogatum.core.items.key import set_key
+from rogatum.web.bounds import Id, Limit, Offset, Words
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.services import course_for
@@ -22,90 +20,28 @@ from rogatum.web.errors import Conflict
 from rogatum.web.pools import services
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Pool
-from rogatum.web.pools.services import Selection, items_for, pools_for
+from rogatum.web.pools.rules import items_for, pools_for
+from rogatum.web.pools.schemas import (
+    Counted,
+    Done,
+    HistoryEntry,
+    ItemEdit,
+    ItemOut,
+    ItemPage,
+    ItemRow,
+    KeyIn,
+    KeyOut,
+    MoveIn,
+    PointsIn,
+    PoolChange,
+    PoolIn,
+    PoolOut,
+    Selection,
+)
+from rogatum.web.pools.tree import PoolTree
 
 router = Router()
 PAGE = 200
-
-
-class PoolOut(Schema):
-    id: int
-    parent: int | None
-    name: str
-    items: int
-    version: str
-
-
-class PoolIn(In):
-    name: Name
-    parent: Id | None = None
-
-
-class PoolChange(In):
-    name: Name | None = None
-    parent: Id | None = None
-    move: bool = False
-    version: Version | None = None
-
-
-class ItemRow(Schema):
-    id: int
-    pool: int
-    type: str
-    text: str
-    title: str
-    points: float | None
-    outcome: str
-    difficulty: str
-
-
-class ItemPage(Schema):
-    total: int
-    offset: int
-    rows: list[ItemRow]
-
-
-class ItemOut(Schema):
-    id: int
-    pool: int
-    path: list[str]
-    origin: str
-    item: CoreItem
-    stimulus: str | None
-    findings: list[Finding]
-    version: str
-
-
-class ItemEdit(In):
-    """An item to save over the `version` that was seen; without it, over whatever is there."""
-
-    item: CoreItem
-    version: Version | None = None
-
-
-class MoveIn(In):
-    selection: Selection
-    pool: Id
-
-
-class PointsIn(In):
-    selection: Selection
-    points: Points
-
-
-class Counted(Schema):
-    count: int
-
-
-class HistoryEntry(Schema):
-    label: str
-    created: datetime
-    undone: bool
-    fields: list[str]
-
-
-class Done(Schema):
-    done: bool = True
 
 
 @router.get("/courses/{course_id}/pools", response=list[PoolOut], operation_id="pools_list")
@@ -162,7 +98,7 @@ def list_items(
 
 @router.get("/items/{item_id}", response=ItemOut, operation_id="items_get")
 def get_item(request: HttpRequest, item_id: Id) -> object:
-    return _item_out(get_object_or_404(items_for(request.user).select_related("pool"), pk=item_id))
+    return _item_out(get_object_or_404(items_for(request.user), pk=item_id))
 
 
 def _item_out(row: Any) -> ItemOut:
@@ -170,7 +106,7 @@ def _item_out(row: Any) -> ItemOut:
     return ItemOut(
         id=row.pk,
         pool=row.pool_id,
-        path=services.path_of(row.pool),
+        path=list(PoolTree(row.course_id).path(row.pool_id)),
         origin=row.origin,
         item=item,
         stimulus=(row.stimulus or {}).get("content"),
@@ -216,3 +152,9 @@ def set_points(request: HttpRequest, course_id: Id, body: PointsIn) -> object:
 @router.post("/courses/{course_id}/items/delete", response=Counted, operation_id="items_delete")
 def delete_items(request: HttpRequest, course_id: Id, body: Selection) -> object:
     return Counted(count=services.delete_items(course_for(request.user, course_id), request.user, body))
+
+
+@router.post("/item-key", response=KeyOut, operation_id="items_set_key")
+def set_item_key(request: HttpRequest, body: KeyIn) -> object:
+    """An item that is being edited with another key; nothing is stored."""
+    return KeyOut(item=set_key(body.item, body.right))

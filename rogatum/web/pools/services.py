@@ -10,56 +10,20 @@ from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
-from rogatum.web.bounds import Id, Ids, In, Words
+from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for, own_media
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.bodies import set_body
 from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.rules import can_edit
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.search import matching
+from rogatum.web.pools.tree import PoolTree
 
 CHUNK = 2000
-
-
-class Selection(In):
-    """Items by number, or all that match a filter: never a silent page."""
-
-    ids: Ids = []
-    all_matching: bool = False
-    pool: Id | None = None
-    with_subpools: bool = True
-    query: Words = ""
-    type: Words = ""
-
-
-def pools_for(user: Any) -> QuerySet[Pool]:
-    return Pool.objects.filter(course__in=courses_for(user))
-
-
-def items_for(user: Any) -> QuerySet[Item]:
-    return Item.objects.filter(course__in=courses_for(user))
-
-
-def subtree(pool: Pool) -> list[int]:
-    """The numbers of a pool and all pools below it."""
-    children: dict[int | None, list[int]] = {}
-    for key, parent in Pool.objects.filter(course=pool.course_id).values_list("id", "parent_id"):
-        children.setdefault(parent, []).append(key)
-    found, waiting = [], [pool.pk]
-    while waiting:
-        key = waiting.pop()
-        found.append(key)
-        waiting += children.get(key, [])
-    return found
-
-
-def path_of(pool: Pool | None) -> list[str]:
-    names: list[str] = []
-    while pool is not None:
-        names.insert(0, pool.name)
-        pool = pool.parent
-    return names
 
 
 def filtered(course: Course, selection: Selection) -> QuerySet[Item]:
@@ -67,7 +31,7 @@ def filtered(course: Course, selection: Selection) -> QuerySet[Item]:
     rows = Item.objects.filter(course=course)
     if selection.pool is not None:
         pool = get_object_or_404(Pool, pk=selection.pool, course=course)
-        rows = rows.filter(pool_id__in=subtree(pool)) if selection.with_subpools else rows.filter(pool=pool)
+        rows = rows.filter(pool_id__in=PoolTree(course).below(pool.pk)) if selection.with_subpools else rows.filter(pool=pool)
     if selection.type:
         rows = rows.filter(type=selection.type)
     return matching(rows, selection.query) if selection.query.strip() else rows
@@ -83,6 +47,7 @@ def selected(course: Course, selection: Selection) -> QuerySet[Item]:
 
 
 def create_pool(course: Course, user: Any, name: str, parent: Pool | None = None) -> Pool:
+    must(courses.can_edit(user, course))
     with Recorder(course, user, f"Made the pool {name}") as record:
         _check_name(course, name, parent)
         pool = Pool.objects.create(course=course, parent=parent, name=name.strip())
@@ -100,13 +65,14 @@ def _check_name(course: Course, name: str, parent: Pool | None, but: int | None 
 
 def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool, version: str | None = None) -> Pool:
     """Renames a pool, or moves it below another (`parent` None is the course itself). Raises Outdated over an unseen change."""
+    must(can_edit(user, pool))
     label = f"Renamed {pool.name} to {name}" if name else f"Moved the pool {pool.name}"
     with Recorder(pool.course, user, label) as record:
         pool = record.current(pool, version)
         before = fields_of(pool)
         new_parent = record.current(parent) if moved and parent is not None else None if moved else pool.parent
         _check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
-        if new_parent is not None and moved and new_parent.pk in subtree(pool):
+        if new_parent is not None and moved and new_parent.pk in PoolTree(pool.course_id).below(pool.pk):
             raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
         pool.name, pool.parent = (name or pool.name).strip(), new_parent
         pool.save()
@@ -116,9 +82,10 @@ def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, mo
 
 def delete_pool(pool: Pool, user: Any) -> None:
     """Deletes a pool with its sub-pools and items; undo brings all back."""
+    must(can_edit(user, pool))
     with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
         pool = record.current(pool)
-        keys = subtree(pool)
+        keys = PoolTree(pool.course_id).below(pool.pk)
         in_draws = pool.course.quizzes.filter(parts__pool_id__in=keys).values_list("title", flat=True).first()
         if in_draws:
             raise NotPossible(f"The quiz {in_draws} draws from {pool.name}.", "Take the draw out of the quiz first.")
@@ -153,6 +120,7 @@ def next_position(course: Course) -> int:
 
 def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = None) -> Item:
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
+    must(can_edit(user, row))
     with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
         row = record.current(row, version)
         before = fields_of(row)
@@ -164,6 +132,7 @@ def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = N
 
 def move_items(course: Course, user: Any, selection: Selection, target: Pool) -> int:
     """Moves items to a pool of the same course; returns how many."""
+    must(courses.can_edit(user, course) and can_edit(user, target))
     if target.course_id != course.pk:
         raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
     with Recorder(course, user, "") as record:
@@ -177,6 +146,7 @@ def move_items(course: Course, user: Any, selection: Selection, target: Pool) ->
 
 
 def set_points(course: Course, user: Any, selection: Selection, points: float) -> int:
+    must(courses.can_edit(user, course))
     with Recorder(course, user, "") as record:
         rows = list(selected(course, selection).exclude(type="information"))
         record.label = f"Set points to {points:g} on {_count(len(rows))}"
@@ -189,6 +159,7 @@ def set_points(course: Course, user: Any, selection: Selection, points: float) -
 
 
 def delete_items(course: Course, user: Any, selection: Selection) -> int:
+    must(courses.can_edit(user, course))
     with Recorder(course, user, "") as record:
         rows = selected(course, selection)
         _refuse_used(rows)

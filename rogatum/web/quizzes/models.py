@@ -29,6 +29,8 @@ class Part(models.Model):
     pool = models.ForeignKey("pools.Pool", on_delete=models.CASCADE, null=True, related_name="drawn_by")
     pick = models.PositiveIntegerField(default=0)
     points_each = models.FloatField(null=True)
+    # What single items are worth, by their numbers, where that is not the same for all.
+    points = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["position", "id"]

@@ -1,65 +1,103 @@
-"""Quizzes: parts, figures, trying one as a student."""
+"""Quizzes: every change is one of the core's, stored with its history; what a quiz adds up to is asked of the core too."""
 
 from __future__ import annotations
 
 import secrets
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from rogatum.core.admission import Gate
+from rogatum.core.errors import QuizRefused
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.items.key import key_words
-from rogatum.core.quizzes.draws import PartPlan, assemble, shuffled
-from rogatum.core.quizzes.figures import Candidate, Figures, PartFacts, figures_of
-from rogatum.core.quizzes.marking import Response, feedback_for, mark
+from rogatum.core.items.walking import with_content
+from rogatum.core.quizzes import editing
+from rogatum.core.quizzes.attempt import Result, attempt, mark_attempt
+from rogatum.core.quizzes.catalogue import Catalogue
+from rogatum.core.quizzes.figures import Figures, figures_of_quiz
+from rogatum.core.quizzes.marking import Response
+from rogatum.core.quizzes.model import USUAL, Settings
+from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.core.quizzes.student import StudentItem, student_item
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
+from rogatum.web.pools import rules as pools
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import subtree
-from rogatum.web.quizzes.models import Part, PartItem, Quiz
-from rogatum.web.quizzes.settings import QuizSettings
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.quizzes.rules import can_edit, can_see, quizzes_for
+from rogatum.web.quizzes.storing import catalogue_for, core_quiz, store, stored_settings, with_parts
+
+Change = Callable[[CoreQuiz], CoreQuiz]
 
 
-def quizzes_for(user: Any) -> QuerySet[Quiz]:
-    return Quiz.objects.filter(course__in=courses_for(user))
-
-
-def parts_for(user: Any) -> QuerySet[Part]:
-    return Part.objects.filter(quiz__course__in=courses_for(user))
+def quiz_for(user: Any, quiz_id: int) -> Quiz:
+    return get_object_or_404(quizzes_for(user), pk=quiz_id)
 
 
 def create_quiz(course: Course, user: Any, title: str) -> Quiz:
-    if not title.strip():
-        raise NotPossible("A quiz needs a title.", "Type one in.", status=422)
+    must(courses.can_edit(user, course))
     with Recorder(course, user, f"Made the quiz {title.strip()}") as record:
-        quiz = Quiz.objects.create(course=course, title=title.strip(), settings=QuizSettings().model_dump(mode="json"))
-        record.created("quiz", [quiz])
+        return add_quiz(course, CoreQuiz(title=title, settings=USUAL), record)
+
+
+def add_quiz(course: Course, quiz: CoreQuiz, record: Recorder) -> Quiz:
+    """A new quiz as the core has it, within an operation that makes it."""
+    wanted = _refused_in_words(lambda: editing.with_title(quiz, quiz.title))
+    row = Quiz.objects.create(course=course, title=wanted.title[:300], settings=stored_settings(wanted))
+    record.created("quiz", [row])
+    store(row, wanted, PoolTree(course), record)
+    return row
+
+
+def _refused_in_words(change: Callable[[], CoreQuiz]) -> CoreQuiz:
+    try:
+        return change()
+    except editing.NotInQuiz as refused:
+        raise NotPossible(refused.fact, refused.way_out, status=404) from None
+    except QuizRefused as refused:
+        raise NotPossible(refused.fact, refused.way_out, status=422) from None
+
+
+def _changed(
+    quiz: Quiz, user: Any, label: str, change: Change, seen: Quiz | Part | None = None, version: str | None = None
+) -> Quiz:
+    """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it."""
+    must(can_edit(user, quiz))
+    with Recorder(quiz.course, user, label) as record:
+        if seen is not None and seen is not quiz:
+            record.current(seen, version)
+        quiz = record.current(quiz, version if seen is quiz else None)
+        tree = PoolTree(quiz.course_id)
+        before = core_quiz(with_parts(Quiz.objects.filter(pk=quiz.pk)).get(), tree)
+        wanted = _refused_in_words(lambda: change(before))
+        if wanted != before:
+            store(quiz, wanted, tree, record)
     return quiz
 
 
-def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: QuizSettings | None, version: str | None = None) -> Quiz:
+def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: Settings | None, version: str | None = None) -> Quiz:
     """Saves title and settings over the `version` that was seen. Raises Outdated where it is another by now."""
-    with Recorder(quiz.course, user, f"Changed the quiz {quiz.title}") as record:
-        quiz = record.current(quiz, version)
-        before = fields_of(quiz)
+
+    def change(core: CoreQuiz) -> CoreQuiz:
         if title and title.strip():
-            quiz.title = title.strip()
+            core = editing.with_title(core, title)
         if settings is not None:
-            if settings.opens and settings.closes and settings.closes <= settings.opens:
-                raise NotPossible("The quiz would close before it opens.", "Set a later closing time.", status=422)
-            quiz.settings = settings.model_dump(mode="json")
-        quiz.save()
-        record.changed("quiz", quiz, before)
-    return quiz
+            core = editing.with_settings(core, with_content(settings, Gate(own_media(quiz.course)).content))
+        return core
+
+    return _changed(quiz, user, f"Changed the quiz {quiz.title}", change, quiz, version)
 
 
 def delete_quiz(quiz: Quiz, user: Any) -> None:
+    must(can_edit(user, quiz))
     with Recorder(quiz.course, user, f"Deleted the quiz {quiz.title}") as record:
         quiz = record.current(quiz)
         for part in quiz.parts.all():
@@ -72,144 +110,106 @@ def delete_quiz(quiz: Quiz, user: Any) -> None:
 # Parts
 
 
-def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | None) -> Part:
-    _same_course(quiz, pool.course_id)
-    with Recorder(quiz.course, user, f"Added a draw of {pick} from {pool.name}") as record:
-        quiz, pool = record.current(quiz), record.current(pool)
-        part = Part.objects.create(
-            quiz=quiz,
-            kind=Part.Kind.DRAW,
-            position=_next(quiz),
-            title=pool.name,
-            pool=pool,
-            pick=pick,
-            points_each=points_each,
-        )
-        record.created("part", [part])
-    return part
-
-
-def _same_course(quiz: Quiz, course_id: int) -> None:
-    if quiz.course_id != course_id:
+def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | None) -> Quiz:
+    must(can_edit(user, quiz) and pools.can_see(user, pool))
+    if quiz.course_id != pool.course_id:
         raise NotPossible("That belongs to another course.", "Choose from this course.")
 
+    def change(core: CoreQuiz) -> CoreQuiz:
+        path = PoolTree(quiz.course_id).path(pool.pk)
+        must(bool(path))
+        return editing.with_draw(core, path, pick, points_each)
 
-def _next(quiz: Quiz) -> int:
-    return max((part.position for part in quiz.parts.all()), default=0) + 1
+    return _changed(quiz, user, f"Added a draw of {pick} from {pool.name}", change)
 
 
-def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Part:
+def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Quiz:
     """Adds fixed items behind the others; into the last part where that is one of fixed items."""
-    with Recorder(quiz.course, user, "") as record:
-        quiz = record.current(quiz)
-        rows = {row.pk: row for row in Item.objects.filter(course=quiz.course, pk__in=item_ids)}
-        known = set(PartItem.objects.filter(part__quiz=quiz).values_list("item_id", flat=True))
-        fresh = [rows[key] for key in dict.fromkeys(item_ids) if key in rows and key not in known]
-        if not fresh:
-            raise NotPossible("These items are in the quiz already.", "Choose others.")
-        record.label = f"Added {len(fresh)} items to {quiz.title}"
-        last = quiz.parts.last()
-        if last is None or last.kind != Part.Kind.FIXED:
-            last = Part.objects.create(quiz=quiz, kind=Part.Kind.FIXED, position=_next(quiz), title="Fixed items")
-            record.created("part", [last])
-        start = last.entries.count()
-        entries = [PartItem(part=last, item=row, position=start + n) for n, row in enumerate(fresh)]
-        PartItem.objects.bulk_create(entries)
-        record.created("partitem", entries)
-    return last
+    must(can_edit(user, quiz))
+
+    def change(core: CoreQuiz) -> CoreQuiz:
+        there = set(Item.objects.filter(course=quiz.course_id, pk__in=item_ids).values_list("pk", flat=True))
+        wanted = [str(key) for key in item_ids if key in there]
+        try:
+            return editing.with_items(core, wanted)
+        except QuizRefused as refused:
+            raise NotPossible(refused.fact, refused.way_out) from None
+
+    count = len(dict.fromkeys(item_ids))
+    return _changed(quiz, user, f"Added {count} {'item' if count == 1 else 'items'} to {quiz.title}", change)
 
 
 def change_part(
     part: Part, user: Any, pick: int | None, points_each: float | None, set_points: bool, version: str | None = None
-) -> Part:
+) -> Quiz:
     """Saves a part over the `version` that was seen. Raises Outdated where it is another by now."""
-    with Recorder(part.quiz.course, user, f"Changed a part of {part.quiz.title}") as record:
-        part = record.current(part, version)
-        before = fields_of(part)
-        part.pick = pick if pick is not None else part.pick
-        part.points_each = points_each if set_points else part.points_each
-        part.save()
-        record.changed("part", part, before)
-    return part
+
+    def change(core: CoreQuiz) -> CoreQuiz:
+        if pick is not None:
+            core = editing.with_part(core, str(part.pk), editing.picking(pick))
+        return editing.with_part(core, str(part.pk), editing.worth(points_each)) if set_points else core
+
+    return _changed(part.quiz, user, f"Changed a part of {part.quiz.title}", change, part, version)
 
 
-def delete_part(part: Part, user: Any) -> None:
-    with Recorder(part.quiz.course, user, f"Took {part.title or 'a part'} out of {part.quiz.title}") as record:
-        part = record.current(part)
-        record.deleted("partitem", part.entries.all())
-        record.deleted("part", [part])
-        part.delete()
+def move_part(part: Part, user: Any, position: int) -> Quiz:
+    """Moves a part to a position, counted from 0."""
+    return _changed(
+        part.quiz,
+        user,
+        f"Moved a part of {part.quiz.title}",
+        lambda core: editing.with_part_at(core, str(part.pk), position),
+        part,
+    )
 
 
-def move_part(part: Part, user: Any, position: int) -> None:
-    """Puts a part at a place, counted from 0."""
-    with Recorder(part.quiz.course, user, f"Moved {part.title} in {part.quiz.title}") as record:
-        part = record.current(part)
-        parts = [p for p in part.quiz.parts.all() if p.pk != part.pk]
-        parts.insert(max(0, position), part)
-        for place, row in enumerate(parts, 1):
-            before = fields_of(row)
-            row.position = place
-            row.save(update_fields=["position"])
-            record.changed("part", row, before)
+def delete_part(part: Part, user: Any) -> Quiz:
+    label = f"Took a part out of {part.quiz.title}"
+    return _changed(part.quiz, user, label, lambda core: editing.without_part(core, str(part.pk)), part)
 
 
-# Figures
+# What it adds up to
 
 
-def candidates(part: Part) -> list[int]:
-    """The items that a part can give, in order."""
-    if part.kind == Part.Kind.FIXED:
-        return list(part.entries.values_list("item_id", flat=True))
-    assert part.pool is not None
-    return list(Item.objects.filter(pool_id__in=subtree(part.pool)).exclude(type="information").values_list("id", flat=True))
+@dataclass(frozen=True)
+class Shown:
+    """A quiz with what it is assembled from and what it adds up to."""
+
+    row: Quiz
+    core: CoreQuiz
+    catalogue: Catalogue
+    figures: Figures
+    tree: PoolTree
 
 
-def figures(quiz: Quiz) -> Figures:
-    """Totals and exposure of the whole quiz."""
-    parts = list(quiz.parts.select_related("pool").prefetch_related("entries"))
-    pools = {part.pk: candidates(part) for part in parts}
-    rows = Item.objects.filter(pk__in={key for keys in pools.values() for key in keys})
-    known = {row["id"]: _candidate(row) for row in rows.values("id", "type", "points", "outcome")}
-    return figures_of([_facts(part, [known[key] for key in pools[part.pk]]) for part in parts])
+def shown(quizzes: list[Quiz], course: Course | int) -> list[Shown]:
+    """Quizzes of one course, read by `with_parts`, with their figures: as many queries for many as for one."""
+    tree = PoolTree(course)
+    cores = [core_quiz(quiz, tree) for quiz in quizzes]
+    catalogue = catalogue_for(cores, course, tree)
+    return [Shown(quiz, core, catalogue, figures_of_quiz(core, catalogue), tree) for quiz, core in zip(quizzes, cores, strict=True)]
 
 
-def _candidate(row: dict[str, Any]) -> Candidate:
-    outcomes = tuple(outcome.strip() for outcome in row["outcome"].split(";") if outcome.strip())
-    return Candidate(row["id"], row["type"], row["points"], outcomes)
-
-
-def _facts(part: Part, given: list[Candidate]) -> PartFacts:
-    pick = part.pick if part.kind == Part.Kind.DRAW else None
-    return PartFacts(part.title, tuple(given), pick, part.points_each, part.pool_id or 0)
+def shown_one(quiz: Quiz) -> Shown:
+    return shown([with_parts(Quiz.objects.filter(pk=quiz.pk)).get()], quiz.course_id)[0]
 
 
 # Trying it
 
 
-@dataclass
+@dataclass(frozen=True)
 class Entry:
     row: Item
     item: CoreItem
     points: float
 
 
-def entries(quiz: Quiz, seed: str) -> list[Entry]:
+def _entries(quiz: Quiz, seed: str) -> tuple[CoreQuiz, list[Entry]]:
     """The items of one attempt with what each is worth, in the order in which they are shown."""
-    parts = list(quiz.parts.select_related("pool"))
-    plans = [PartPlan(tuple(map(str, candidates(part))), None if part.kind == Part.Kind.FIXED else part.pick) for part in parts]
-    chosen = assemble(plans, seed)
-    rows = Item.objects.in_bulk([int(key) for keys in chosen for key in keys])
-    found = []
-    for part, keys in zip(parts, chosen, strict=True):
-        for key in keys:
-            row = rows[int(key)]
-            points = part.points_each if part.points_each is not None else (1.0 if row.points is None else row.points)
-            found.append(Entry(row, core_item(row), 0.0 if row.type == "information" else points))
-    if QuizSettings(**quiz.settings).shuffle_items:
-        order = shuffled([entry.item.id for entry in found], f"{seed}/items")
-        found.sort(key=lambda entry: order.index(entry.item.id))
-    return found
+    now = shown_one(quiz)
+    given = attempt(now.core, now.catalogue, seed)
+    rows = Item.objects.in_bulk([int(entry.item) for entry in given])
+    return now.core, [Entry(rows[int(g.item)], core_item(rows[int(g.item)]), g.points) for g in given]
 
 
 @dataclass
@@ -218,65 +218,20 @@ class Trial:
     items: list[StudentItem]
 
 
-def trial(quiz: Quiz, seed: str | None) -> Trial:
+def trial(quiz: Quiz, user: Any, seed: str | None) -> Trial:
     """An attempt as a student gets it; the seed reproduces it."""
+    must(can_see(user, quiz))
     seed = seed or secrets.token_hex(4)
-    shuffle = QuizSettings(**quiz.settings).shuffle_choices
-    items = [
-        student_item(e.item, e.points, f"{seed}/{e.item.id}", shuffle, (e.row.stimulus or {}).get("content"))
-        for e in entries(quiz, seed)
-    ]
+    core, entries = _entries(quiz, seed)
+    shuffle = core.settings.shuffle_choices is not False
+    items = [student_item(e.item, e.points, f"{seed}/{e.item.id}", shuffle, (e.row.stimulus or {}).get("content")) for e in entries]
     if not items:
         raise NotPossible("This quiz has no items yet.", "Add fixed items or a draw.")
     return Trial(seed, items)
 
 
-@dataclass
-class Marked:
-    id: str
-    share: float | None
-    earned: float | None
-    points: float
-    feedback: list[str]
-    key: str
-
-
-@dataclass
-class Result:
-    items: list[Marked]
-    earned: float
-    points: float
-    by_hand: float
-    release: str
-
-
-def mark_trial(quiz: Quiz, seed: str, responses: dict[str, Response]) -> Result:
+def mark_trial(quiz: Quiz, user: Any, seed: str, responses: dict[str, Response]) -> Result:
     """Marks an attempt, and gives back as much as the quiz releases."""
-    release = QuizSettings(**quiz.settings).release
-    marked = []
-    for entry in entries(quiz, seed):
-        response = responses.get(entry.item.id)
-        share = mark(entry.item, response)
-        earned = None if share is None else round(max(share, 0.0) * entry.points, 4)
-        shown = feedback_for(entry.item, response) if release in ("feedback", "everything") else []
-        marked.append(
-            Marked(
-                entry.item.id,
-                share,
-                earned,
-                entry.points,
-                shown,
-                key_words(entry.item) if release == "everything" else "",
-            )
-        )
-    return Result(
-        items=marked,
-        earned=round(sum(m.earned or 0.0 for m in marked), 4),
-        points=round(sum(m.points for m in marked), 4),
-        by_hand=round(sum(m.points for m in marked if m.share is None), 4),
-        release=release,
-    )
-
-
-def quiz_for(user: Any, quiz_id: int) -> Quiz:
-    return get_object_or_404(quizzes_for(user).select_related("course"), pk=quiz_id)
+    must(can_see(user, quiz))
+    core, entries = _entries(quiz, seed)
+    return mark_attempt([(entry.item, entry.points) for entry in entries], responses, core.settings.release)

@@ -2,225 +2,62 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import File, Form, Router, Schema
+from ninja import File, Form, Router
 from ninja.files import UploadedFile
 
 from rogatum.core.checks import REPAIRS
-from rogatum.core.documents import Decidable, test_of_keys
+from rogatum.core.documents import test_of_keys
+from rogatum.core.findings import KEY_HABIT, needs_look
 from rogatum.core.formats import format_named
-from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.pools import name_pools
 from rogatum.core.preview import Preview
-from rogatum.web.bounds import Count, Id, In, Name, Offset, Positions, ShortText, Text, Version
+from rogatum.core.quizzes.model import Quiz as CoreQuiz
+from rogatum.web.bounds import Id, Offset
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict, NotPossible, Problem
-from rogatum.web.jobs.api import JobOut
+from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.models import Pool
 from rogatum.web.sources import services
 from rogatum.web.sources.models import Reading, ReadingItem, Source
-from rogatum.web.sources.services import item_at, readings_for, sources_for
+from rogatum.web.sources.rules import readings_for, sources_for
+from rogatum.web.sources.schemas import (
+    ColumnOut,
+    Counted,
+    DismissIn,
+    DropIn,
+    ItemIn,
+    KeysIn,
+    LineOut,
+    NamesOut,
+    PasteIn,
+    PreviewIn,
+    ReadAgain,
+    ReadFinding,
+    ReadingItemOut,
+    ReadingOut,
+    RepairIn,
+    SourceOut,
+    StripCell,
+    TakeIn,
+    TestOut,
+    TextIn,
+    TextOut,
+)
+from rogatum.web.sources.services import item_at
+from rogatum.web.sources.storing import CHUNK_LINES
 from rogatum.web.sources.taking import waiting
 
 router = Router()
 
 
-class SourceOut(Schema):
-    id: int
-    name: str
-    kind: str
-    size: int
-    expected: int | None
-    created: datetime
-    problem: Problem | None
-    reading: int | None = None
-    format: str = ""
-    title: str = ""
-    items: int = 0
-    waiting: int = 0
-    types: dict[str, int] = {}
-    worst: dict[str, int] = {}
-    unclaimed: int = 0
-    pools: list[list[str]] = []
-    # The sources whose keys it is read with, and whether it is a document, to which keys can be joined.
-    keys_from: list[str] = []
-    document: bool = False
-    # The source that a list of keys is for, where the names say so.
-    likely_test: int | None = None
-
-
-class PasteIn(In):
-    """`html` is what the clipboard had of the same text with its formatting; it is read where it is given."""
-
-    text: Text
-    html: Text = ""
-    name: Name = ""
-    expected: Count | None = None
-    roles: dict[str, Decidable] = {}
-
-
-class PreviewIn(In):
-    text: ShortText
-    format: Literal["marked-text", "gift"] = "marked-text"
-    roles: dict[str, Decidable] = {}
-
-
-class ReadOptionsIn(In):
-    """How a source is to be read: the emphasis that shows the key, roles given by hand, and what headings of a sheet mean.
-
-    What is left out stays as it was said before.
-    """
-
-    key_habit: Literal["", "none", "mark", "bold", "underline", "italic", "strike"] | None = None
-    roles: dict[str, Decidable] | None = None
-    columns: dict[str, str] | None = None
-
-
-class KeysIn(In):
-    test: Id
-
-
-class ColumnOut(Schema):
-    table: str
-    heading: str
-    meaning: str
-    sample: str
-
-
-class ReadAgain(In):
-    expected: Count | None = None
-    format: Name | None = None
-    options: ReadOptionsIn | None = None
-
-
-class ReadFinding(Schema):
-    level: str
-    code: str
-    where: str
-    message: str
-    fix: str = ""
-    repair: str | None = None
-    repair_label: str | None = None
-    dismissed: bool = False
-
-
-class StripCell(Schema):
-    position: Id
-    type: str
-    text: str
-    worst: str
-    taken: bool
-    dropped: bool
-    codes: list[str]
-    first: int | None
-    last: int | None
-
-
-class ReadingOut(Schema):
-    id: int
-    source: int
-    name: str
-    kind: str
-    format: str
-    title: str
-    expected: int | None
-    lines: int
-    is_text: bool
-    key_habit: str
-    roles: dict[str, Decidable]
-    columns: list[ColumnOut]
-    claimed: int
-    unclaimed: list[dict[str, str]]
-    findings: list[ReadFinding]
-    cells: list[StripCell]
-    pools: list[list[str]]
-
-
-class ReadingItemOut(Schema):
-    position: Id
-    item: CoreItem
-    path: list[str]
-    where: str
-    first: int | None
-    last: int | None
-    findings: list[ReadFinding]
-    stimulus: str | None
-    taken: int | None
-    dropped: bool
-    edited: bool
-    version: str
-
-
-class ItemIn(In):
-    """An item to save over the `version` that was seen; without it, over whatever is there."""
-
-    item: CoreItem
-    version: Version | None = None
-
-
-class RepairIn(In):
-    code: Name
-    repair: Name
-    positions: Positions | None = None
-
-
-class DismissIn(In):
-    code: Name
-    positions: Positions | None = None
-
-
-class DropIn(In):
-    positions: Positions
-    dropped: bool = True
-
-
-class Counted(Schema):
-    count: int
-
-
-class LineOut(Schema):
-    number: int
-    text: str
-    item: int | None
-    role: str
-    file: str
-    name: str = ""
-    html: str = ""
-
-
-class TextIn(In):
-    text: Text
-    roles: dict[str, Decidable] | None = None
-
-
-class TextOut(Schema):
-    text: str
-    reading: int
-
-
-class TakeIn(In):
-    which: Literal["all", "sound", "chosen"]
-    positions: Positions = []
-    pattern: Name = "{chapter}"
-    purpose: Name = ""
-    pool: Id | None = None
-    duplicates_too: bool = False
-
-
-class NamesOut(Schema):
-    names: list[list[str]]
-    count: int
-
-
-def _source_out(source: Source) -> SourceOut:
+def _source_out(source: Source, reading: Reading | None, sums: services.Sums) -> SourceOut:
     out = SourceOut(
         id=source.pk,
         name=source.name,
@@ -231,23 +68,25 @@ def _source_out(source: Source) -> SourceOut:
         problem=Problem(**source.problem) if source.problem else None,
         keys_from=[keys["name"] for keys in source.options.get("keys") or []],
     )
-    reading = next((r for r in source.readings.all() if r.current), None)
-    if reading is not None:
-        rows = reading.items.values_list("type", "worst", "taken", "dropped", "path")
-        out.document = format_named(reading.format).document if reading.format else False
-        out.reading, out.format, out.title, out.items = reading.pk, reading.format, reading.title, len(rows)
-        out.types = dict(Counter(row[0] for row in rows))
-        out.worst = dict(Counter(row[1] for row in rows if row[1] and row[2] is None))
-        out.waiting = sum(1 for row in rows if row[2] is None and not row[3])
-        out.unclaimed = len(reading.accounting.get("unclaimed", []))
-        out.pools = [list(path) for path in dict.fromkeys(tuple(row[4]) for row in rows)]
+    if reading is None:
+        return out
+    out.reading, out.format, out.title = reading.pk, reading.format, reading.title
+    out.document = format_named(reading.format).document if reading.format else False
+    out.items, out.types, out.worst, out.waiting, out.pools = sums.items, sums.types, sums.worst, sums.waiting, sums.pools
+    out.unclaimed = len(reading.accounting.get("unclaimed", []))
     return out
 
 
 @router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
 def list_sources(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
-    shown = [_source_out(s) for s in Source.objects.filter(course=course).prefetch_related("readings")]
+    sources = list(Source.objects.filter(course=course))
+    readings = {reading.source_id: reading for reading in Reading.objects.filter(source__in=sources, current=True)}
+    sums = services.sums_of(reading.pk for reading in readings.values())
+    shown = [
+        _source_out(source, reading, sums.get(reading.pk if reading else 0, services.Sums()))
+        for source, reading in ((source, readings.get(source.pk)) for source in sources)
+    ]
     tests = [source for source in shown if source.document and source.items]
     for keys in (source for source in shown if source.problem and source.problem.keys):
         at = test_of_keys(keys.name, [test.name for test in tests])
@@ -289,24 +128,24 @@ def read_again(request: HttpRequest, source_id: Id, body: ReadAgain) -> object:
 @router.post("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_join")
 def join_keys(request: HttpRequest, source_id: Id, body: KeysIn) -> object:
     """Joins a source that holds nothing but keys to the test that they are for."""
-    mine = sources_for(request.user).select_related("course")
+    mine = sources_for(request.user)
     return services.join_keys(get_object_or_404(mine, pk=source_id), get_object_or_404(mine, pk=body.test), request.user)
 
 
 @router.delete("/sources/{source_id}/keys", response=JobOut, operation_id="sources_keys_part")
 def part_keys(request: HttpRequest, source_id: Id) -> object:
     """Takes the keys of other sources away from a test."""
-    return services.part_keys(get_object_or_404(sources_for(request.user).select_related("course"), pk=source_id), request.user)
+    return services.part_keys(get_object_or_404(sources_for(request.user), pk=source_id), request.user)
 
 
 @router.delete("/sources/{source_id}", response=Counted, operation_id="sources_delete")
 def delete_source(request: HttpRequest, source_id: Id) -> object:
-    services.delete_source(get_object_or_404(sources_for(request.user), pk=source_id))
+    services.delete_source(get_object_or_404(sources_for(request.user), pk=source_id), request.user)
     return Counted(count=1)
 
 
 def _reading(request: HttpRequest, reading_id: Id) -> Reading:
-    return get_object_or_404(readings_for(request.user).select_related("source__course"), pk=reading_id)
+    return get_object_or_404(readings_for(request.user), pk=reading_id)
 
 
 def _finding(data: dict[str, Any]) -> ReadFinding:
@@ -336,7 +175,15 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
         findings=[_finding(f) for f in reading.findings],
         cells=[_cell(row) for row in rows],
         pools=[list(path) for path in dict.fromkeys(tuple(row.path) for row in rows)],
+        key_found=services.message_of(reading, KEY_HABIT),
+        chunk_lines=CHUNK_LINES,
+        quizzes=[_test(quiz) for quiz in reading.quizzes],
     )
+
+
+def _test(said: dict[str, Any]) -> TestOut:
+    quiz = CoreQuiz(**said)
+    return TestOut(id=quiz.id, title=quiz.title, items=len(quiz.item_ids()), draws=sum(1 for part in quiz.parts if part.draw))
 
 
 def _cell(row: ReadingItem) -> StripCell:
@@ -347,6 +194,7 @@ def _cell(row: ReadingItem) -> StripCell:
         worst=row.worst,
         taken=row.taken_id is not None,
         dropped=row.dropped,
+        needs_look=needs_look(row.worst) and row.taken_id is None and not row.dropped,
         codes=sorted({f["code"] for f in row.findings if not f.get("dismissed")}),
         first=row.place.get("first"),
         last=row.place.get("last"),
@@ -423,7 +271,7 @@ def get_text(request: HttpRequest, reading_id: Id) -> object:
 
 @router.put("/readings/{reading_id}/text", response={200: TextOut, 412: Conflict}, operation_id="readings_text_change")
 def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
-    reading = services.correct_text(_reading(request, reading_id), body.text, body.roles)
+    reading = services.correct_text(_reading(request, reading_id), request.user, body.text, body.roles)
     return TextOut(text=body.text, reading=reading.pk)
 
 

@@ -35,7 +35,8 @@ class Reading(models.Model):
     findings = models.JSONField(default=list)
     accounting = models.JSONField(default=dict)
     stimuli = models.JSONField(default=dict)
-    draws = models.JSONField(default=list)
+    # The tests of the source as the core's quizzes, their items by position.
+    quizzes = models.JSONField(default=list)
     columns = models.JSONField(default=list)
     lines = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)

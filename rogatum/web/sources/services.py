@@ -7,46 +7,42 @@ import shutil
 import tempfile
 import threading
 import zipfile
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from contextlib import AbstractContextManager
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Count, Min, QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
 from rogatum.apart import Bounds, NoLongerWanted, Progress
 from rogatum.core.admission import Gate, admit_item, missing_media
-from rogatum.core.checks import CHECKED_CODES, REPAIRS, apply_repair, check_item
+from rogatum.core.checks import REPAIRS, apply_repair, check_item, stays
 from rogatum.core.errors import KeysAlone, UnreadableSource
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings import CATALOGUE, FindingKind
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
+from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import courses_for, own_media
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.files import SOURCES
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Reading, ReadingItem, Source
+from rogatum.web.sources.rules import can_edit
 from rogatum.web.sources.storing import forget, kept, set_findings, set_item, store_reading
-
-
-def sources_for(user: Any) -> QuerySet[Source]:
-    return Source.objects.filter(course__in=courses_for(user))
-
-
-def readings_for(user: Any) -> QuerySet[Reading]:
-    return Reading.objects.filter(source__course__in=courses_for(user))
-
 
 # Sources
 
@@ -61,6 +57,7 @@ def add_source(
     options: dict[str, Any] | None = None,
 ) -> Job:
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
+    must(courses.can_edit(user, course))
     with kept(stream) as stored:
         source = Source.objects.create(
             course=course,
@@ -75,6 +72,7 @@ def add_source(
 
 
 def add_paste(course: Course, user: Any, text: str, name: str, expected: int | None, roles: dict[str, str]) -> Job:
+    must(courses.can_edit(user, course))
     if not text.strip():
         raise NotPossible("The paste is empty.", "Paste the questions into the box.", status=422)
     number = Source.objects.filter(course=course, kind=Source.Kind.PASTE).count() + 1
@@ -84,6 +82,7 @@ def add_paste(course: Course, user: Any, text: str, name: str, expected: int | N
 
 def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, BinaryIO]]) -> Job:
     """A folder that was dropped, kept as one archive. Its paths are names within it; reading refuses those that lead out."""
+    must(courses.can_edit(user, course))
     with tempfile.TemporaryFile() as buffer:
         with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
             for path, stream in files:
@@ -97,6 +96,7 @@ def read_again(
     source: Source, user: Any, expected: int | None, format_name: str | None = None, options: dict[str, Any] | None = None
 ) -> Job:
     """Reads a source again; what `options` has replaces what was said before about how it is to be read."""
+    must(can_edit(user, source))
     with transaction.atomic():
         source = _row(source)
         source.expected = expected
@@ -169,6 +169,7 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
 
     Raises NotPossible where the one holds no keys or the other is no document.
     """
+    must(can_edit(user, keys) and can_edit(user, test))
     reading = test.readings.filter(current=True).first()
     if keys.course_id != test.course_id or reading is None or not format_named(reading.format).document:
         raise NotPossible("Keys can be joined to a document of the same course.", "Choose the test that they are for.", status=422)
@@ -184,6 +185,7 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
 
 def part_keys(test: Source, user: Any) -> Job:
     """Reads a test again without the keys of other sources, which become sources again."""
+    must(can_edit(user, test))
     with transaction.atomic():
         test = _row(test)
         held = test.options.get("keys") or []
@@ -227,16 +229,18 @@ def _read(
     )
 
 
-def delete_source(source: Source) -> None:
+def delete_source(source: Source, user: Any) -> None:
     """Deletes a source with its readings; what is being read of it is ended by the worker that reads it."""
+    must(can_edit(user, source))
     with transaction.atomic():
         sha256 = source.sha256
         source.delete()
     forget(sha256)
 
 
-def correct_text(reading: Reading, text: str, roles: dict[str, str] | None = None) -> Reading:
+def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] | None = None) -> Reading:
     """Replaces a text source's text, and the roles given by hand where they come along, and reads it again at once."""
+    must(can_edit(user, reading))
     source = reading.source
     if reading.format not in TEXT_FORMATS:
         raise NotPossible("Only text can be corrected in place.", "Edit the items instead.")
@@ -278,6 +282,39 @@ def preview_text(text: str, format_name: str, roles: dict[str, str]) -> Preview:
         _previewing.release()
 
 
+@dataclass
+class Sums:
+    """What the items of a reading add up to; `worst` counts those that wait by the worst that is said of them."""
+
+    items: int = 0
+    waiting: int = 0
+    types: dict[str, int] = field(default_factory=dict)
+    worst: dict[str, int] = field(default_factory=dict)
+    pools: list[list[str]] = field(default_factory=list)
+
+
+def sums_of(readings: Iterable[int]) -> dict[int, Sums]:
+    """The sums of readings by their numbers, in as many queries for many as for one."""
+    rows = ReadingItem.objects.filter(reading__in=list(readings)).order_by()
+    found: dict[int, Sums] = defaultdict(Sums)
+    for reading, kind, count in rows.values_list("reading", "type").annotate(Count("id")):
+        found[reading].types[kind] = count
+        found[reading].items += count
+    untaken = rows.filter(taken__isnull=True)
+    for reading, worst, count in untaken.exclude(worst="").values_list("reading", "worst").annotate(Count("id")):
+        found[reading].worst[worst] = count
+    for reading, count in untaken.filter(dropped=False).values_list("reading").annotate(Count("id")):
+        found[reading].waiting = count
+    for reading, path, _first in rows.values_list("reading", "path").annotate(first=Min("position")).order_by("first"):
+        found[reading].pools.append(path)
+    return found
+
+
+def message_of(reading: Reading, kind: FindingKind) -> str:
+    """What a finding of this kind says of the whole reading; nothing where there is none."""
+    return next((finding["message"] for finding in reading.findings if finding["code"] == kind.code), "")
+
+
 def source_text(reading: Reading) -> str:
     lines = [line["text"] for chunk in reading.chunks.all() for line in chunk.lines]
     return "\n".join(lines)
@@ -286,10 +323,10 @@ def source_text(reading: Reading) -> str:
 # Items of a reading
 
 
-def recheck(row: ReadingItem, item: CoreItem) -> None:
-    """Findings after a change: what checks find now, and what the reader said that no check can settle."""
-    where = row.place.get("where", "")
-    kept = [f for f in row.findings if f["code"] not in CHECKED_CODES or (f["code"] == "points-odd" and item.points == row.points)]
+def recheck(row: ReadingItem, item: CoreItem, by_hand: bool = False) -> None:
+    """Findings after a change: what checks find now, and what was said that the change does not settle."""
+    where, before = row.place.get("where", ""), item_from(row.body)
+    kept = [f for f in row.findings if stays(f["code"], before, item, by_hand and not f.get("dismissed"))]
     named = {(f["code"], f["message"]) for f in kept}
     found = [f.model_dump() for f in check_item(item, where)]
     found += [f.model_dump() for f in missing_media(item, where) if (f.code, f.message) not in named]
@@ -297,9 +334,9 @@ def recheck(row: ReadingItem, item: CoreItem) -> None:
     set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
 
 
-def _change(row: ReadingItem, changed: CoreItem, record: Recorder) -> None:
+def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool = False) -> None:
     before = fields_of(row)
-    recheck(row, changed)
+    recheck(row, changed, by_hand)
     set_item(row, changed)
     row.edited = True
     record.changed("readingitem", row, before)
@@ -307,29 +344,14 @@ def _change(row: ReadingItem, changed: CoreItem, record: Recorder) -> None:
 
 def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | None = None) -> ReadingItem:
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
+    must(can_edit(user, row))
     course = row.reading.source.course
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
         row = record.current(row, version)
         item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
-        _change(row, item, record)
-        _settle_key(row)
+        _change(row, item, record, by_hand=True)
         row.save()
     return row
-
-
-# What a reader says about a key is settled when a person has set the key.
-KEY_CODES = {
-    "key-unknown",
-    "keys-disagree",
-    "several-combinations",
-    "marking-approximated",
-    "marking-undecided",
-    "type-unsure",
-}
-
-
-def _settle_key(row: ReadingItem) -> None:
-    set_findings(row, [f for f in row.findings if f["code"] not in KEY_CODES or f.get("dismissed")])
 
 
 def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[int] | None) -> list[ReadingItem]:
@@ -340,6 +362,7 @@ def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[in
 
 def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
     """Applies a repair to the given items, or to all that have the finding; returns how many changed."""
+    must(can_edit(user, reading))
     if name not in REPAIRS or code not in CATALOGUE:
         raise NotPossible("There is no such repair.", "Load the page again.", status=422)
     with Recorder(reading.source.course, user, "") as record:
@@ -353,6 +376,7 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 
 def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
     """Marks findings as looked at; returns on how many items."""
+    must(can_edit(user, reading))
     with Recorder(reading.source.course, user, "") as record:
         rows = _with_finding(reading.items.all(), code, positions)
         record.label = f"Marked {len(rows)} findings as looked at"
@@ -366,6 +390,7 @@ def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | N
 
 def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:
     """Leaves items out of what is taken, or lets them in again."""
+    must(can_edit(user, reading))
     with Recorder(reading.source.course, user, "") as record:
         rows = list(reading.items.filter(position__in=positions))
         record.label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"

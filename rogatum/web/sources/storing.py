@@ -6,22 +6,24 @@ from collections import defaultdict, deque
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from django.db import transaction
 
-from rogatum.core.findings import Finding
+from rogatum.core.findings import LEVELS, Finding
 from rogatum.core.formats import Reading as CoreReading
+from rogatum.core.formats import ViewLine
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.items.identity import identities
+from rogatum.core.quizzes.model import renumbered
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
-SEVERITY = {"error": 3, "warning": 2, "note": 1, "": 0}
+SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}
 
 
 @contextmanager
@@ -68,6 +70,7 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
     for row in ReadingItem.objects.filter(reading__source=source, reading__current=True):
         before[row.read_digest].append(row)
     Reading.objects.filter(source=source).update(current=False)
+    positions = {item.id: str(position) for position, item in enumerate(bank.items, 1)}
     reading = Reading.objects.create(
         source=source,
         format=bank.source.format,
@@ -75,7 +78,7 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         findings=[f.model_dump() for f in bank.findings if f.item is None or bank.item(f.item) is None],
         accounting=bank.accounting.model_dump(),
         stimuli={s.id: {"id": s.id, "content": _moved(s.content, refs)} for s in bank.stimuli},
-        draws=[d.model_dump() for d in bank.draws],
+        quizzes=[renumbered(quiz, positions).model_dump(mode="json") for quiz in bank.quizzes],
         columns=[asdict(column) for column in read.columns],
         lines=len(read.view),
     )
@@ -96,17 +99,19 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
             _keep_state(row, queue.popleft())
         rows.append(row)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
-    numbers = {item.id: position for position, item in enumerate(bank.items, 1)}
-    lines = [
-        asdict(line) | {"item": numbers.get(line.item or ""), "html": _moved(line.html, refs) if refs else line.html}
-        for line in read.view
-    ]
+    lines = [_line(line, positions, refs) for line in read.view]
     chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
     ViewChunk.objects.bulk_create(
         [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50
     )
     Source.objects.filter(pk=source.pk).update(problem=None)
     return reading
+
+
+def _line(line: ViewLine, positions: dict[str, str], refs: dict[str, str]) -> dict[str, Any]:
+    """A line as it is stored: its item by position, its pictures by their addresses in the course."""
+    item = int(positions[line.item]) if line.item in positions else None
+    return asdict(line) | {"item": item, "html": _moved(line.html, refs) if refs else line.html}
 
 
 def _moved(content: str, refs: dict[str, str]) -> str:

@@ -2,24 +2,34 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from rogatum.core.findings import NEED_LOOK
+from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
+from rogatum.core.pools.naming import DEFAULT_PATTERN
+from rogatum.core.quizzes.adopting import adopted
+from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
+from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.services import add_quiz
 from rogatum.web.sources.models import Reading, ReadingItem
+from rogatum.web.sources.rules import can_edit
 
 BATCH = 500
 
@@ -32,13 +42,14 @@ class Taken:
     duplicates: list[int] = field(default_factory=list)
     near: list[dict[str, Any]] = field(default_factory=list)
     pools: list[int] = field(default_factory=list)
+    quizzes: list[dict[str, Any]] = field(default_factory=list)
 
 
 def waiting(reading: Reading, which: str, positions: list[int]) -> QuerySet[ReadingItem]:
     """The items that can be taken: all, the sound ones (nothing worse than a note is open), or a choice."""
     rows = reading.items.filter(taken__isnull=True, dropped=False)
     if which == "sound":
-        return rows.exclude(worst__in=["error", "warning"])
+        return rows.exclude(worst__in=NEED_LOOK)
     return rows.filter(position__in=positions) if which == "chosen" else rows
 
 
@@ -52,8 +63,8 @@ def take_work(job: Job, at_work: AtWork) -> None:
         reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
         rows = list(waiting(reading, said["which"], said.get("positions") or []))
         below = _target(job.course, said.get("pool"))
-        pattern, purpose = said.get("pattern") or "{chapter}", said.get("purpose") or ""
-        done(asdict(take(reading, job.user, rows, pattern, below, purpose, bool(said.get("duplicates_too")), near)))
+        naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", below)
+        done(asdict(take(reading, job.user, rows, naming, bool(said.get("duplicates_too")), near, said.get("quizzes") or [])))
 
 
 def _target(course: Course, key: int | None) -> Pool | None:
@@ -66,73 +77,128 @@ def _target(course: Course, key: int | None) -> Pool | None:
     return pool
 
 
+@dataclass(frozen=True)
+class Naming:
+    """How pools are called, and below which pool they come."""
+
+    pattern: str
+    purpose: str = ""
+    below: Pool | None = None
+
+    def path(self, reading: Reading, path: Sequence[str]) -> list[str]:
+        """What the pool with this path in the reading is called."""
+        course = reading.source.course.name
+        return name_pools([tuple(path) or (reading.title,)], self.pattern, course, self.purpose, reading.title)[0]
+
+
 def take(
     reading: Reading,
     user: Any,
     rows: list[ReadingItem],
-    pattern: str,
-    below: Pool | None,
-    purpose: str,
+    naming: Naming,
     duplicates_too: bool,
     index: DuplicateIndex,
+    quizzes: Sequence[str] = (),
 ) -> Taken:
-    """Takes items into pools named by the pattern, below a pool or at the top of the course.
+    """Takes items into pools, and makes those quizzes of the reading that `quizzes` names (by their ids), all at once.
 
     `index` holds what the course had when the job began; near-duplicates are for a person to look at, so that is near enough.
     """
-    course, result = reading.source.course, Taken()
-    with Recorder(course, user, f"Took {len(rows)} items from {reading.source.name}") as record:
-        known = {} if duplicates_too else dict(Item.objects.filter(course=course).values_list("digest", "id"))
-        pools = _pools(reading, rows, pattern, below, purpose, record)
-        result.pools = sorted({pool.pk for pool in pools.values()})
-        position, new, sources = next_position(course), list[Item](), list[ReadingItem]()
+    must(can_edit(user, reading))
+    course = reading.source.course
+    with Recorder(course, user, "") as record:
+        taking = _Taking(reading, naming, record, index)
+        taking.take(rows, duplicates_too)
+        taking.make_quizzes(quizzes)
+        record.label = f"Took {taking.result.taken} items from {reading.source.name}"
+    return taking.result
+
+
+class _Taking:
+    """One operation: the items that are new, what they are duplicates of, and their pools."""
+
+    def __init__(self, reading: Reading, naming: Naming, record: Recorder, index: DuplicateIndex) -> None:
+        self.reading, self.course, self.naming = reading, reading.source.course, naming
+        self.record, self.index = record, index
+        self.result = Taken()
+        # The item in the course for each position of the reading that has one.
+        self.there: dict[str, str] = {}
+
+    def take(self, rows: list[ReadingItem], duplicates_too: bool) -> None:
+        known = dict(Item.objects.filter(course=self.course).values_list("digest", "id"))
+        fresh: dict[str, int] = {}
+        pools = {path: self._pool(path) for path in dict.fromkeys(tuple(row.path) for row in rows)}
+        self.result.pools = sorted({pool.pk for pool in pools.values()})
+        position, new, sources = next_position(self.course), list[Item](), list[ReadingItem]()
+        twins: list[tuple[int, str]] = []
         for row in rows:
-            item = item_from(row.body)
-            stimulus = reading.stimuli.get(item.stimulus or "")
+            item, stimulus = item_from(row.body), self.reading.stimuli.get(row.body.get("stimulus") or "")
             columns = columns_of(item, stimulus)
-            if columns["digest"] in known:
-                result.duplicates.append(row.position)
+            digest = columns["digest"]
+            if not duplicates_too and (digest in known or digest in fresh):
+                self.result.duplicates.append(row.position)
+                twins.append((row.position, digest))
                 continue
-            if not duplicates_too:
-                known[columns["digest"]] = 0
-            like = index.near(words_of(item))
-            if like is not None:
-                result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
+            fresh.setdefault(digest, len(new))
+            self._note_near(row, item)
+            place = row.place.get("where", "")
             new.append(
                 Item(
-                    course=course,
+                    course=self.course,
                     pool=pools[tuple(row.path)],
                     position=position + len(new),
                     stimulus=stimulus,
-                    origin=_origin(reading.source.name, row.place.get("where", ""))[:400],
+                    origin=_origin(self.reading.source.name, place)[:400],
                     **columns,
                 )
             )
             sources.append(row)
         Item.objects.bulk_create(new, batch_size=BATCH)
-        record.created("item", new)
+        self.record.created("item", new)
+        self._mark_taken(sources, new)
+        self.there |= {str(at): str(known[d] if d in known else new[fresh[d]].pk) for at, d in twins}
+        self.result.taken = len(new)
+
+    def _note_near(self, row: ReadingItem, item: CoreItem) -> None:
+        like = self.index.near(words_of(item))
+        if like is not None:
+            self.result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
+
+    def _mark_taken(self, sources: list[ReadingItem], new: list[Item]) -> None:
         for row, item_row in zip(sources, new, strict=True):
             before = fields_of(row)
             row.taken = item_row
-            record.changed("readingitem", row, before)
+            self.record.changed("readingitem", row, before)
         ReadingItem.objects.bulk_update(sources, ["taken"], batch_size=BATCH)
-        result.taken = len(new)
-        record.label = f"Took {len(new)} items from {reading.source.name}"
-    return result
+
+    def _pool(self, path: Sequence[str]) -> Pool:
+        return pool_at(self.course, self.naming.path(self.reading, path), self.record, self.naming.below)
+
+    def make_quizzes(self, wanted: Sequence[str]) -> None:
+        """The tests of the reading as quizzes of the course, with what of them is in it by now."""
+        if not wanted:
+            return
+        before = self.reading.items.filter(taken__isnull=False).values_list("position", "taken_id")
+        items = {str(position): str(key) for position, key in before} | self.there
+        for said in self.reading.quizzes:
+            if said["id"] in wanted:
+                self._make_quiz(CoreQuiz(**said), items)
+
+    def _make_quiz(self, quiz: CoreQuiz, items: dict[str, str]) -> None:
+        made, left_out = adopted(quiz, items, self._drawn_from)
+        titled = made.model_copy(update={"title": made.title or self.reading.title})
+        row = add_quiz(self.course, titled, self.record)
+        self.result.quizzes.append({"id": row.pk, "title": row.title, "left_out": left_out})
+
+    def _drawn_from(self, path: Sequence[str]) -> Sequence[str]:
+        """The path in the course of a pool that is drawn from."""
+        return PoolTree(self.course).path(self._pool(path).pk)
 
 
 def index_of(course: Course) -> DuplicateIndex:
     """The course's items for finding near-duplicates."""
     known = Item.objects.filter(course=course).values_list("id", "body").iterator(chunk_size=BATCH)
     return DuplicateIndex((str(key), words_of(item_from(body))) for key, body in known)
-
-
-def _pools(
-    reading: Reading, rows: list[ReadingItem], pattern: str, below: Pool | None, purpose: str, record: Recorder
-) -> dict[tuple[str, ...], Pool]:
-    paths = list(dict.fromkeys(tuple(row.path) for row in rows))
-    named = name_pools([path or (reading.title,) for path in paths], pattern, reading.source.course.name, purpose, reading.title)
-    return {path: pool_at(reading.source.course, name, record, below) for path, name in zip(paths, named, strict=True)}
 
 
 def _origin(source: str, where: str) -> str:

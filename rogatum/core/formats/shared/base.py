@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from itertools import count
 from typing import Literal, Protocol, get_args
 
@@ -24,35 +24,45 @@ from rogatum.core.sources import MediaBox, SourceTree
 FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
 
 
+def _trait(words: str) -> bool:
+    """A trait that people are told of, in words."""
+    return field(default=False, metadata={"words": words})
+
+
 @dataclass(frozen=True)
 class Carries:
-    """What a format can hold; shared by `rogatum formats`, the writers, the ledger's notes and the round-trip tests."""
+    """What a format can hold; shared by `rogatum formats`, the API, the ledger's reasons and the round-trip tests."""
 
     types: frozenset[ItemType]
-    points: bool = False
+    points: bool = _trait("points")
     feedback: frozenset[FeedbackSlot] = frozenset()
-    formatting: bool = False
-    formulas: bool = False
-    media: bool = False
-    alt_texts: bool = False
-    metadata: bool = False
-    titles: bool = False
-    pools: bool = False
-    draws: bool = False
-    stimuli: bool = False
-    partial_credit: bool = False
+    formatting: bool = _trait("formatting")
+    formulas: bool = _trait("formulas")
+    media: bool = _trait("media")
+    alt_texts: bool = _trait("alternative texts")
+    metadata: bool = _trait("metadata")
+    titles: bool = _trait("titles")
+    pools: bool = _trait("pools")
+    draws: bool = _trait("draws")
+    stimuli: bool = _trait("passages")
+    partial_credit: bool = _trait("partial credit")
     all_or_nothing: bool = False
-    regex: bool = False
+    regex: bool = _trait("patterns")
     contains: bool = False
     case: bool = False
     choice_blanks: bool = False
     sample_answer: bool = False
     # Whether a quiz has a place; an item in it other points than on its own; several parts; and which settings, with the values
     # that there are words for (None for any).
-    quizzes: bool = False
+    quizzes: bool = _trait("quizzes")
     weights: bool = False
     parts: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
+
+    def traits(self) -> dict[str, bool]:
+        """What people are told of a format, by its words: whether it carries it."""
+        told = [entry for entry in fields(self) if "words" in entry.metadata]
+        return {entry.metadata["words"]: getattr(self, entry.name) for entry in told}
 
 
 # What the model holds: a format that holds all of it, or all but a little.

@@ -25,6 +25,7 @@ from rogatum.core.items import (
     Ordering,
     Stimulus,
     TextAnswer,
+    metadata,
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable, escape
@@ -48,14 +49,6 @@ HELD: frozenset[ItemType] = frozenset(
 )
 MOST_LETTERS = 26
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}
-METADATA = {
-    "difficulty": "Difficulty",
-    "page": "Page",
-    "outcome": "Outcome",
-    "topic": "Topic",
-    "level": "Level of thinking",
-    "hint": "Hint",
-}
 
 Labelled = list[tuple[str, str]]
 
@@ -68,7 +61,9 @@ def head_labels(item: Item) -> Labelled:
         found.append(("Type", TYPE_LABELS[item.type]))
     if item.points is not None:
         found.append(("Points", f"{item.points:g}"))
-    return found + [(METADATA[label], escape("; ".join(values))) for label, values in item.metadata.items() if label in METADATA]
+    return found + [
+        (metadata.SHOWN[label], escape("; ".join(values))) for label, values in item.metadata.items() if label in metadata.SHOWN
+    ]
 
 
 def points_behind(item: Item) -> str:

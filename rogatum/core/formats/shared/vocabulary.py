@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from rogatum.core.items import metadata
+
 POINTS = "points"
 TYPE = "type"
 _LABELS: dict[str, tuple[str, ...]] = {
@@ -23,33 +25,9 @@ _LABELS: dict[str, tuple[str, ...]] = {
         "cc weighting",
     ),
     TYPE: ("type", "item type", "itemtype", "question type", "cc profile"),
-    "difficulty": ("difficulty", "level of difficulty", "levelofdifficulty", "difficulty level"),
-    "outcome": (
-        "outcome",
-        "outcomes",
-        "learning outcome",
-        "learning outcomes",
-        "learning objective",
-        "learning objectives",
-        "objective",
-        "objectives",
-        "standard",
-        "standards",
-    ),
-    "page": ("page", "pages", "page number", "page reference", "page ref"),
-    "topic": ("topic", "topics", "subject"),
-    "level": (
-        "bloom",
-        "blooms",
-        "bloom's",
-        "bloom's taxonomy",
-        "taxonomy",
-        "cognitive level",
-        "level of thinking",
-        "thinking level",
-    ),
 }
-_BY_LABEL = {label: meaning for meaning, labels in _LABELS.items() for label in labels}
+_BY_LABEL = {word: meaning for meaning, words in _LABELS.items() for word in words}
+_BY_LABEL |= {word: label.name for label in metadata.LABELS for word in label.words}
 
 
 def meaning_of(label: str) -> str:

@@ -6,6 +6,8 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from rogatum.core.items.metadata import LABELS
+
 HEADINGS: dict[str, tuple[str, ...]] = {
     "stem": (
         "question",
@@ -55,13 +57,6 @@ HEADINGS: dict[str, tuple[str, ...]] = {
     "incorrect": ("incorrect feedback", "feedback incorrect", "wrong feedback", "feedback if incorrect"),
     "title": ("title", "name", "question title", "question name", "short name"),
     "number": ("number", "no", "nr", "#", "num", "question number", "id", "item id", "identifier", "code", "question no"),
-    "difficulty": ("difficulty", "level of difficulty", "difficulty level"),
-    "page": ("page", "pages", "page reference", "ref", "reference"),
-    "outcome": ("outcome", "learning outcome", "objective", "learning objective", "standard", "lo", "outcomes", "objectives"),
-    "topic": ("topic", "topics", "subject", "theme"),
-    "level": ("bloom", "bloom's", "bloom's level", "taxonomy", "level of thinking", "cognitive level", "thinking level"),
-    "tag": ("tags", "tag", "keywords", "labels"),
-    "hint": ("hint",),
     "pool": ("pool", "chapter", "section", "unit", "category", "bank", "module", "lesson", "week"),
     "image": ("image", "picture", "figure", "image file", "media", "image url", "graphic"),
     "tolerance": ("tolerance", "margin", "error", "±", "accepted error"),
@@ -70,6 +65,7 @@ HEADINGS: dict[str, tuple[str, ...]] = {
     "rubric": ("rubric", "marking scheme", "grading notes"),
 }
 _MEANING = {word: meaning for meaning, words in HEADINGS.items() for word in words}
+_MEANING |= {word: label.name for label in LABELS for word in (*label.words, *label.short)}
 _CHOICE = re.compile(
     r"^(?:(?:choice|option|answer|alternative|response|alt|opt|distractor)\s*+[#:]?\s*+)?[(\[]?([a-h]|\d{1,2})[)\].]?$", re.I
 )
@@ -116,6 +112,29 @@ class Columns:
 
 
 CHOICE, METADATA = "choice", "metadata"
+# What a person can say that a column is, in words.
+MEANING_WORDS: dict[str, str] = {
+    "stem": "stem",
+    CHOICE: "a choice",
+    "choices": "all choices in one cell",
+    "key": "key",
+    "type": "type",
+    "points": "points",
+    "feedback": "feedback",
+    "correct": "feedback for right responses",
+    "incorrect": "feedback for wrong ones",
+    "title": "title",
+    "number": "number or identifier",
+    "pool": "pool",
+    **{label.name: label.shown.lower() for label in LABELS},
+    "image": "picture file",
+    "tolerance": "tolerance",
+    "unit": "unit",
+    "model": "model answer",
+    "rubric": "rubric",
+    METADATA: "metadata under its own name",
+    "": "set aside",
+}
 
 
 def folded(heading: str, index: int) -> str:

@@ -26,12 +26,12 @@ from rogatum.core.items import (
     Pair,
     TextAnswer,
     TrueFalse,
+    metadata,
 )
 from rogatum.core.items.content import escape, plain_text
 from rogatum.core.items.type_words import type_named
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
-_METADATA = ("difficulty", "page", "outcome", "topic", "level", "tag", "hint")
 _LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*+(?:(?:[,;&/|+]|\band\b)\s*+|(?<=\s))[(\[]?[A-Ha-h][)\].]?)*+$|^[A-H]{2,6}$")
 _NUMBERS = re.compile(r"^\d{1,2}(?:\s*[,;&|+]\s*\d{1,2})*$")
 _PAIR = re.compile(rf"{spaces.BEFORE}(?:->|→|=>|=|:)\s*+|{spaces.SOME_BEFORE}[-–—]\s++")
@@ -91,7 +91,7 @@ class RowReader:
         for slot, meaning in _CONTENT:
             if text := self.cell(row, meaning):
                 item.feedback[slot] = self._content(text)  # type: ignore[index]
-        for label in _METADATA:
+        for label in metadata.NAMES:
             if text := self.cell(row, label):
                 item.metadata[label] = [
                     part.strip() for part in re.split(r"[;|]" if label != "tag" else r"[;|,]", text) if part.strip()

@@ -16,13 +16,23 @@ from rogatum.core.findings import LEFT_OUT
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.formats.sheet.carries import CARRIES
-from rogatum.core.items import Bank, Essay, Item, MultipleChoice, MultipleResponse, Numeric, NumericAnswer, TrueFalse, parts
+from rogatum.core.items import (
+    Bank,
+    Essay,
+    Item,
+    MultipleChoice,
+    MultipleResponse,
+    Numeric,
+    NumericAnswer,
+    TrueFalse,
+    metadata,
+    parts,
+)
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
 
-_METADATA = ("difficulty", "page", "outcome", "topic", "level", "hint")
 _BEFORE = ("Id", "Type", "Title", "Question")
 _AFTER = ("Answer", "Unit of measure", "Model answer", "Rubric", "Points", "Feedback", "Correct feedback", "Incorrect feedback")
 
@@ -43,8 +53,8 @@ def write_sheet(bank: Bank, _media: MediaBox, _options: WriteOptions = TEACHERS_
     width = max([len(parts.choices(item)) for item in items] + [4])
     letters = [chr(ord("A") + n) if n < 8 else f"Choice {n + 1}" for n in range(width)]
     feedback = [f"Feedback {letter}" for letter in letters] if any(map(_has_choice_feedback, items)) else []
-    labels = [label for label in _METADATA if any(label in item.metadata for item in items)]
-    others = list(dict.fromkeys(label for item in items for label in item.metadata if label not in _METADATA))
+    labels = [label for label in metadata.SHOWN if any(label in item.metadata for item in items)]
+    others = list(dict.fromkeys(label for item in items for label in item.metadata if label not in metadata.SHOWN))
     book = openpyxl.Workbook()
     sheet = book.active
     assert sheet is not None

@@ -1,0 +1,22 @@
+"""Who may see and start jobs again: who asked for them, as long as they may see the course."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import QuerySet
+
+from rogatum.web.courses import rules as courses
+from rogatum.web.jobs.models import Job
+
+
+def can_see(user: Any, job: Job) -> bool:
+    return job.user_id == user.pk and courses.can_see(user, job.course)
+
+
+def can_edit(user: Any, job: Job) -> bool:
+    return job.user_id == user.pk and courses.can_edit(user, job.course)
+
+
+def jobs_for(user: Any) -> QuerySet[Job]:
+    return Job.objects.filter(user=user, course__in=courses.courses_for(user))

@@ -1,0 +1,47 @@
+"""The pools of a course as a tree, asked for once: paths by number, numbers by path."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from rogatum.web.courses.models import Course
+from rogatum.web.pools.models import Pool
+
+Path = tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Node:
+    name: str
+    parent: int | None
+
+
+class PoolTree:
+    def __init__(self, course: Course | int) -> None:
+        rows = Pool.objects.filter(course=course).values_list("id", "name", "parent_id")
+        self._nodes = {key: _Node(name, parent) for key, name, parent in rows}
+        self._children: dict[int | None, list[int]] = {}
+        for key, node in self._nodes.items():
+            self._children.setdefault(node.parent, []).append(key)
+        self._by_path = {self.path(key): key for key in self._nodes}
+
+    def path(self, key: int | None) -> Path:
+        """The names of a pool from the top of the course; empty for none."""
+        names: list[str] = []
+        while key is not None and key in self._nodes:
+            names.insert(0, self._nodes[key].name)
+            key = self._nodes[key].parent
+        return tuple(names)
+
+    def at(self, path: Iterable[str]) -> int | None:
+        """The number of the pool with this path."""
+        return self._by_path.get(tuple(path))
+
+    def below(self, key: int) -> list[int]:
+        """The numbers of a pool and of all below it, parents first."""
+        found, waiting = [], [key]
+        while waiting:
+            found.append(waiting.pop())
+            waiting += self._children.get(found[-1], [])
+        return found

@@ -1,0 +1,45 @@
+"""The lists that the core knows, in words: the interface types none of them again."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from rogatum.core.fidelity import FACETS, QUIZ_FACET_WORDS, SEVERITY
+from rogatum.core.findings import NEED_LOOK
+from rogatum.core.formats import FORMATS
+from rogatum.core.formats.sheet.columns import MEANING_WORDS
+from rogatum.core.items import ItemType
+from rogatum.core.items.type_words import TYPE_LABELS
+from rogatum.core.sources.options import KEY_HABITS
+
+router = Router()
+
+
+class Vocabulary(Schema):
+    """Words by the names that the API uses; `facets` and `verdicts` in the order in which they are shown."""
+
+    types: dict[str, str]
+    formats: dict[str, str]
+    key_habits: dict[str, str]
+    columns: dict[str, str]
+    facets: list[str]
+    quiz_facets: dict[str, str]
+    verdicts: list[str]
+    levels_to_look_at: list[str]
+
+
+@router.get("/words", response=Vocabulary, operation_id="words_get")
+def get_words(request: HttpRequest) -> object:
+    return Vocabulary(
+        types={item_type: TYPE_LABELS[item_type] for item_type in get_args(ItemType)},
+        formats={entry.name: entry.label for entry in FORMATS},
+        key_habits=dict(KEY_HABITS),
+        columns=MEANING_WORDS,
+        facets=list(FACETS),
+        quiz_facets=QUIZ_FACET_WORDS,
+        verdicts=list(SEVERITY),
+        levels_to_look_at=list(NEED_LOOK),
+    )
