@@ -3,16 +3,20 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { sessionQuery } from './api/queries'
+import { sessionQuery, wordsQuery } from './api/queries'
 import BottomBar from './ui/BottomBar.vue'
 import ErrorState from './ui/ErrorState.vue'
 import Shortcuts from './ui/Shortcuts.vue'
 import TopBar from './ui/TopBar.vue'
+import { WORDS } from './ui/words'
 
 const route = useRoute()
 const router = useRouter()
 const { data: session, error } = useQuery(sessionQuery())
 const signedIn = computed(() => Boolean(session.value?.user))
+const { data: words, error: unknown } = useQuery(computed(() => ({ ...wordsQuery(), enabled: signedIn.value })))
+const ready = computed(() => Boolean(session.value && (signedIn.value ? words.value : route.name === 'sign-in')))
+watch(words, (now) => now && Object.assign(WORDS, now), { immediate: true, flush: 'sync' })
 const inCourse = computed(() => typeof route.params.course === 'string')
 
 watch(
@@ -32,11 +36,8 @@ watch(
     <a class="skip" href="#main">Skip to the work</a>
     <TopBar v-if="signedIn" />
     <main id="main" class="stage" tabindex="-1">
-      <ErrorState v-if="error" :error="error" />
-      <RouterView
-        v-else-if="session && (signedIn || route.name === 'sign-in')"
-        :key="String(route.params.course ?? '')"
-      />
+      <ErrorState v-if="error || unknown" :error="(error ?? unknown)!" />
+      <RouterView v-else-if="ready" :key="String(route.params.course ?? '')" />
     </main>
     <BottomBar v-if="signedIn && inCourse" />
     <Shortcuts />

@@ -130,6 +130,10 @@ export function reading(fields: Partial<Schemas['ReadingOut']> = {}): Schemas['R
     findings: [],
     cells: [],
     pools: [],
+    document: true,
+    key_found: '',
+    chunk_lines: 400,
+    quizzes: [],
     ...fields,
   }
 }

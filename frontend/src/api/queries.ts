@@ -9,6 +9,10 @@ type Id = MaybeRefOrGetter<number>
 export const sessionQuery = () =>
   queryOptions({ queryKey: ['session'], queryFn: () => ok(client.GET('/api/session')), staleTime: Infinity })
 
+/** The lists that the core knows, in words: they change with the program alone. */
+export const wordsQuery = () =>
+  queryOptions({ queryKey: ['words'], queryFn: () => ok(client.GET('/api/words')), staleTime: Infinity })
+
 export const coursesQuery = () => queryOptions({ queryKey: ['courses'], queryFn: () => ok(client.GET('/api/courses')) })
 
 const inCourse = (course: Id) => ({ params: { path: { course_id: toValue(course) } } })

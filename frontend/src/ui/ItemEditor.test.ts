@@ -1,3 +1,4 @@
+import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 
 import { item, nth, shown, sure } from '@/testing'
@@ -9,32 +10,41 @@ const choices = () => [
   { id: 'b', content: 'sand', weight: 0, feedback: null },
   { id: 'c', content: 'loam', weight: 0, feedback: null },
 ]
-async function editor(fields: Record<string, unknown>) {
+/** An editor; `keyed` are the weights that the core gives when a key is set. */
+async function editor(fields: Record<string, unknown>, keyed: number[] = []) {
   const before = item(fields as never)
-  const { view } = await shown(ItemEditor, { item: before })
+  const given = keyed.map((weight, n) => ({ id: 'abc'[n], content: '', weight }))
+  const answers = { 'POST /api/item-key': { item: { ...fields, choices: given } } }
+  const { view, asked } = await shown(ItemEditor, { item: before }, { answers })
   const saved = async () => {
     await view.find('form').trigger('submit')
     return nth(sure(view.emitted('save')).at(-1), 0) as Record<string, unknown>
   }
   const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text().includes(words)))
-  return { view, before, saved, button }
+  return { view, asked, before, saved, button }
 }
 const weights = (saved: Record<string, unknown>) =>
   (saved.choices as { weight: number }[]).map((choice) => choice.weight)
 
-it('moves the one key of a multiple choice, and leaves the item as it came until it is saved', async () => {
-  const { view, before, saved } = await editor({ type: 'multiple_choice', choices: choices() })
+it('asks the core for the weights of another key, and leaves the item as it came until it is saved', async () => {
+  const partial = [choices()[0], { ...choices()[1], weight: 0.5 }, { ...choices()[2], weight: -0.25 }]
+  const { view, asked, before, saved } = await editor({ type: 'multiple_choice', choices: partial }, [0, 1, -0.25])
   await view.find('[aria-label="Choice 2 is right"]').trigger('change')
-  expect(weights(await saved())).toEqual([0, 1, 0])
-  expect(weights(before as never)).toEqual([1, 0, 0])
+  await flushPromises()
+  expect(asked.map((call) => (call.body as { right: string[] }).right)).toEqual([['b']])
+  expect(weights(await saved())).toEqual([0, 1, -0.25])
+  expect(weights(before as never)).toEqual([1, 0.5, -0.25])
 })
 
-it('shares the points among the keys of a multiple response', async () => {
-  const { view, saved } = await editor({ type: 'multiple_response', choices: choices(), scoring: 'all_or_nothing' })
+it('adds a choice to the key of a multiple response and takes it away', async () => {
+  const several = { type: 'multiple_response', choices: choices(), scoring: 'all_or_nothing' }
+  const { view, asked, saved } = await editor(several, [0.5, 0, 0.5])
   await view.find('[aria-label="Choice 3 is right"]').trigger('change')
+  await flushPromises()
   expect(weights(await saved())).toEqual([0.5, 0, 0.5])
   await view.find('[aria-label="Choice 1 is right"]').trigger('change')
-  expect(weights(await saved())).toEqual([0, 0, 1])
+  await flushPromises()
+  expect(asked.map((call) => (call.body as { right: string[] }).right)).toEqual([['a', 'c'], ['c']])
 })
 
 it('adds and removes choices, with names that are free', async () => {

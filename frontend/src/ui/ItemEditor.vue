@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
 import { computed, reactive } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import { client, ok, type Schemas } from '@/api/client'
 
 import RichInput from './RichInput.vue'
+import { sayProblem } from './say'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
 
@@ -16,17 +18,23 @@ const pointsText = computed({
   set: (text) => (draft.points = text.trim() === '' || Number.isNaN(Number(text)) ? null : Number(text)),
 })
 
+/** Asks for the item with another key: how the points are shared out is a rule of the job. */
+const keyed = useMutation({
+  mutationFn: (right: string[]) => ok(client.POST('/api/item-key', { body: { item: draft, right } })),
+  onSuccess: ({ item }) => {
+    if (!('choices' in draft) || !draft.choices || !('choices' in item)) return
+    const weights = new Map(item.choices?.map((choice) => [choice.id, choice.weight]))
+    draft.choices.forEach((choice) => (choice.weight = weights.get(choice.id) ?? choice.weight))
+  },
+  onError: sayProblem,
+})
 function setKey(index: number): void {
   if (!('choices' in draft) || !draft.choices) return
-  if (single.value) {
-    draft.choices.forEach((choice, n) => (choice.weight = n === index ? 1 : 0))
-    return
-  }
-  const chosen = draft.choices.map((choice, n) =>
-    n === index ? !((choice.weight ?? 0) > 0) : (choice.weight ?? 0) > 0,
-  )
-  const count = chosen.filter(Boolean).length
-  draft.choices.forEach((choice, n) => (choice.weight = chosen[n] ? Number((1 / count).toFixed(6)) : 0))
+  const isRight = (weight: number | undefined, n: number) => (n === index) !== (weight ?? 0) > 0
+  const right = single.value
+    ? draft.choices.filter((_, n) => n === index)
+    : draft.choices.filter((choice, n) => isRight(choice.weight, n))
+  keyed.mutate(right.map((choice) => choice.id))
 }
 
 function addChoice(): void {
@@ -160,7 +168,7 @@ function numberOf(event: Event): number | null {
       A formula is typed as TeX between \( and \). <kbd>Ctrl+Enter</kbd> saves, <kbd>Esc</kbd> leaves.
     </p>
     <div class="row">
-      <ElButton type="primary" native-type="submit" :loading="saving">Save the item</ElButton>
+      <ElButton type="primary" native-type="submit" :loading="saving || keyed.isPending.value">Save the item</ElButton>
       <ElButton @click="emit('cancel')">Leave it as it was</ElButton>
     </div>
   </form>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 import RichText from './RichText.vue'
-import { points, TYPE_WORDS } from './words'
+import { points, WORDS } from './words'
 
 /** Any item of the model; fields beyond the common ones depend on its type. */
 type AnyItem = Schemas['ReadingItemOut']['item']
@@ -42,7 +42,7 @@ function isKey(weight: number | undefined): boolean {
 <template>
   <article class="item">
     <header class="head">
-      <span class="type">{{ TYPE_WORDS[item.type ?? ''] }}</span>
+      <span class="type">{{ WORDS.types[item.type ?? ''] }}</span>
       <span v-if="'scoring' in item && item.type === 'multiple_response'" class="faint">
         {{ item.scoring === 'all_or_nothing' ? 'all or nothing' : 'each choice counts' }}
       </span>

@@ -1,34 +1,18 @@
-export const TYPE_WORDS: Record<string, string> = {
-  multiple_choice: 'multiple choice',
-  multiple_response: 'multiple response',
-  true_false: 'true/false',
-  fill_in: 'fill-in',
-  numeric: 'numeric',
-  cloze: 'cloze',
-  matching: 'matching',
-  ordering: 'ordering',
-  essay: 'essay',
-  information: 'information',
-  preserved: 'preserved',
-}
+import { reactive } from 'vue'
 
-export const FORMAT_WORDS: Record<string, string> = {
-  'qti-1.2': 'QTI 1.2',
-  'qti-2.1': 'QTI 2.1',
-  'qti-2.2': 'QTI 2.2',
-  'qti-3.0': 'QTI 3.0',
-  'common-cartridge': 'Common Cartridge',
-  gift: 'GIFT',
-  'marked-text': 'Marked text',
-  docx: 'Word document',
-  odt: 'OpenDocument text',
-  rtf: 'RTF',
-  html: 'Web page',
-  markdown: 'Markdown',
-  sheet: 'Sheet',
-  pdf: 'Print',
-  'items-json': 'Rogatum items',
-}
+import type { Schemas } from '@/api/client'
+
+/** The lists that the core knows, in words. They come with the session, before any view is shown; none is typed here again. */
+export const WORDS = reactive<Schemas['Vocabulary']>({
+  types: {},
+  formats: {},
+  key_habits: {},
+  columns: {},
+  facets: [],
+  quiz_facets: {},
+  verdicts: [],
+  levels_to_look_at: [],
+})
 
 export function points(value: number | null | undefined): string {
   if (value === null || value === undefined) return 'no points'

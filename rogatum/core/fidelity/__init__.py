@@ -2,7 +2,7 @@
 
 from rogatum.core.fidelity.items import Facet
 from rogatum.core.fidelity.judging import SEVERITY, Verdict
-from rogatum.core.fidelity.ledger import FACETS, Ledger, LedgerItem, LedgerNote, Totals, compare
+from rogatum.core.fidelity.ledger import FACETS, Ledger, LedgerItem, LedgerNote, Totals, compare, is_sound
 from rogatum.core.fidelity.probes import Disagreement, Probe, disagreements, probes_of
 from rogatum.core.fidelity.quizzes import QUIZ_FACET_WORDS, QUIZ_FACETS, LedgerQuiz, Room
 
@@ -23,5 +23,6 @@ __all__ = [
     "Verdict",
     "compare",
     "disagreements",
+    "is_sound",
     "probes_of",
 ]

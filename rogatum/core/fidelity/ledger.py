@@ -50,6 +50,11 @@ class Totals(BaseModel):
     added: int = 0
 
 
+def is_sound(*totals: Totals) -> bool:
+    """Nothing changed and nothing was lost."""
+    return not any(total.changed or total.lost for total in totals)
+
+
 class Ledger(BaseModel):
     items: list[LedgerItem] = Field(default_factory=list)
     only_in_a: list[str] = Field(default_factory=list)
@@ -61,7 +66,7 @@ class Ledger(BaseModel):
     @property
     def sound(self) -> bool:
         """Nothing changed and nothing was lost, of items and of quizzes."""
-        return not any(totals.changed or totals.lost for totals in (self.totals, self.quiz_totals))
+        return is_sound(self.totals, self.quiz_totals)
 
 
 def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room = ALL_OF_IT) -> Ledger:

@@ -6,7 +6,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router
 
-from rogatum.core.fidelity import Ledger
+from rogatum.core.fidelity import Ledger, Totals, is_sound
 from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.web.bounds import Id
@@ -33,6 +33,7 @@ def _row(handoff: HandOff) -> dict[str, object]:
         "size": handoff.size,
         "created": handoff.created,
         "totals": handoff.ledger["totals"],
+        "sound": is_sound(Totals(**handoff.ledger["totals"]), Totals(**handoff.ledger.get("quiz_totals", {}))),
         "file_name": services.file_name(handoff),
         "made_as": services.made_as(handoff),
     }

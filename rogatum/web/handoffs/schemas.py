@@ -42,6 +42,8 @@ class HandOffRow(Schema):
     size: int
     created: datetime
     totals: Totals
+    # Nothing was changed and nothing was lost, of items and of quizzes.
+    sound: bool
     file_name: str
     # For whom and in how many versions, where that is not the usual.
     made_as: str = ""

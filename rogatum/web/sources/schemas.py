@@ -125,6 +125,7 @@ class ReadingOut(Schema):
     expected: int | None
     lines: int
     is_text: bool
+    document: bool
     key_habit: str
     roles: dict[str, Decidable]
     columns: list[ColumnOut]

@@ -242,7 +242,7 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
     """Replaces a text source's text, and the roles given by hand where they come along, and reads it again at once."""
     must(can_edit(user, reading))
     source = reading.source
-    if reading.format not in TEXT_FORMATS:
+    if not is_text(reading):
         raise NotPossible("Only text can be corrected in place.", "Edit the items instead.")
     before = source.sha256
     if roles is not None:
@@ -264,7 +264,9 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
     return made
 
 
-TEXT_FORMATS = ("marked-text", "gift")
+def is_text(reading: Reading) -> bool:
+    """Whether a reading is of a plain text, which can be corrected in place."""
+    return bool(reading.format) and format_named(reading.format).text
 
 
 # So that those who type do not hold up all others: as many previews at once, and the rest are told to wait.

@@ -12,6 +12,7 @@ const cell = (position: number, worst = '', fields = {}) => ({
   type: 'essay',
   text: `Question ${position}`,
   worst,
+  needs_look: ['error', 'warning'].includes(worst),
   taken: false,
   dropped: false,
   codes: worst ? ['two-keys'] : [],

@@ -9,7 +9,7 @@ import ItemEditor from '@/ui/ItemEditor.vue'
 import ItemView from '@/ui/ItemView.vue'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
-import { FORMAT_WORDS } from '@/ui/words'
+import { WORDS } from '@/ui/words'
 
 import AccountingDialog from './AccountingDialog.vue'
 import FindingsPanel from './FindingsPanel.vue'
@@ -35,7 +35,9 @@ const taking = ref(false)
 const correcting = ref(false)
 const accounting = ref(false)
 const flagged = computed(() => flaggedCount(cells.value))
-const bankFindings = computed(() => read.data.value?.findings.filter((finding) => finding.level !== 'note') ?? [])
+const bankFindings = computed(
+  () => read.data.value?.findings.filter((finding) => WORDS.levels_to_look_at.includes(finding.level)) ?? [],
+)
 const busy = computed(() => repair.isPending.value || edit.isPending.value)
 
 function pick(to: number | undefined): void {
@@ -105,7 +107,7 @@ useShortcuts([
   <div v-else class="check">
     <header class="summary">
       <h1>{{ read.data.value.title }}</h1>
-      <span class="soft">{{ FORMAT_WORDS[read.data.value.format] }}</span>
+      <span class="soft">{{ WORDS.formats[read.data.value.format] }}</span>
       <span>
         <strong>{{ cells.length }}</strong> found<template v-if="read.data.value.expected != null"
           >,

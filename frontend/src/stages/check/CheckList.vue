@@ -6,7 +6,7 @@ import { sourcesQuery } from '@/api/queries'
 import EmptyState from '@/ui/EmptyState.vue'
 import ErrorState from '@/ui/ErrorState.vue'
 import { useCourse } from '@/ui/useCourse'
-import { FORMAT_WORDS, items } from '@/ui/words'
+import { items, WORDS } from '@/ui/words'
 
 const course = useCourse()
 const { data: sources, error } = useQuery(computed(() => sourcesQuery(course.value)))
@@ -33,7 +33,7 @@ const taken = computed(() => (sources.value ?? []).filter((source) => source.rea
         <RouterLink :to="{ name: 'reading', params: { course, reading: source.reading } }">{{
           source.name
         }}</RouterLink>
-        <span class="soft">{{ items(source.waiting ?? 0) }} to check, {{ FORMAT_WORDS[source.format ?? ''] }}</span>
+        <span class="soft">{{ items(source.waiting ?? 0) }} to check, {{ WORDS.formats[source.format ?? ''] }}</span>
         <span v-if="source.worst?.error" class="error">{{ source.worst.error }} with errors</span>
         <span v-if="source.worst?.warning" class="warning">{{ source.worst.warning }} with warnings</span>
       </li>

@@ -3,39 +3,13 @@ import { computed, reactive, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 
+import { WORDS } from '@/ui/words'
+
 import { useReadAgain } from './useReadAgain'
 
 const open = defineModel<boolean>({ required: true })
 const props = defineProps<{ course: number; reading: Schemas['ReadingOut'] }>()
 const again = useReadAgain(() => props.course)
-const MEANINGS: Record<string, string> = {
-  stem: 'stem',
-  choice: 'a choice',
-  choices: 'all choices in one cell',
-  key: 'key',
-  type: 'type',
-  points: 'points',
-  feedback: 'feedback',
-  correct: 'feedback for right responses',
-  incorrect: 'feedback for wrong ones',
-  title: 'title',
-  number: 'number or identifier',
-  pool: 'pool',
-  difficulty: 'difficulty',
-  page: 'page',
-  outcome: 'outcome',
-  topic: 'topic',
-  level: 'level of thinking',
-  tag: 'tags',
-  hint: 'hint',
-  image: 'picture file',
-  tolerance: 'tolerance',
-  unit: 'unit',
-  model: 'model answer',
-  rubric: 'rubric',
-  metadata: 'metadata under its own name',
-  '': 'set aside',
-}
 const said = reactive<Record<string, string>>({})
 const changed = computed(() => props.reading.columns.filter((column) => said[column.heading] !== column.meaning))
 watch(
@@ -68,7 +42,7 @@ async function read(): Promise<void> {
           <td class="sample">{{ column.sample }}</td>
           <td>
             <select v-model="said[column.heading]" :aria-label="`What ${column.heading} is`">
-              <option v-for="(label, meaning) in MEANINGS" :key="meaning" :value="meaning">{{ label }}</option>
+              <option v-for="(label, meaning) in WORDS.columns" :key="meaning" :value="meaning">{{ label }}</option>
             </select>
           </td>
         </tr>

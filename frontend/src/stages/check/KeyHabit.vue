@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-
 import type { Schemas } from '@/api/client'
+
+import { WORDS } from '@/ui/words'
 
 import { useReadAgain } from './useReadAgain'
 
@@ -9,15 +9,6 @@ type Habit = NonNullable<Schemas['ReadOptionsIn']['key_habit']>
 
 const props = defineProps<{ course: number; reading: Schemas['ReadingOut'] }>()
 const again = useReadAgain(() => props.course)
-const found = computed(() => props.reading.findings.find((finding) => finding.code === 'key-habit')?.message)
-const HABITS: { value: Habit; label: string }[] = [
-  { value: '', label: 'as found' },
-  { value: 'mark', label: 'highlight or colour' },
-  { value: 'bold', label: 'bold type' },
-  { value: 'underline', label: 'underlining' },
-  { value: 'italic', label: 'italics' },
-  { value: 'none', label: 'no emphasis' },
-]
 
 function choose(event: Event): void {
   const habit = (event.target as HTMLSelectElement).value as Habit
@@ -26,10 +17,10 @@ function choose(event: Event): void {
 </script>
 
 <template>
-  <label class="habit" :title="found">
+  <label class="habit" :title="reading.key_found || undefined">
     Key shown by
     <select :value="reading.key_habit" :disabled="again.isPending.value" @change="choose">
-      <option v-for="habit in HABITS" :key="habit.value" :value="habit.value">{{ habit.label }}</option>
+      <option v-for="(label, habit) in WORDS.key_habits" :key="habit" :value="habit">{{ label }}</option>
     </select>
   </label>
 </template>

@@ -12,7 +12,6 @@ import ColumnsDialog from './ColumnsDialog.vue'
 import KeyHabit from './KeyHabit.vue'
 import { useReadAgain } from './useReadAgain'
 
-const CHUNK = 400
 const LINE = 21
 const PAGE_LINE = 31
 
@@ -26,10 +25,9 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [number]; correct: [] }>()
 const home = ref<HTMLElement>()
 const columns = ref(false)
-const DOCUMENTS = ['docx', 'odt', 'rtf', 'html', 'markdown']
 const again = useReadAgain(() => props.course)
-const isPage = computed(() => DOCUMENTS.includes(props.reading.format))
-const decidable = computed(() => props.reading.format === 'marked-text' || isPage.value)
+const isPage = computed(() => props.reading.document && !props.reading.is_text)
+const decidable = computed(() => props.reading.document)
 const kind = (index: number) => (lines.value.get(index)?.role ?? '').split(' ')[0]
 
 const virtual = useVirtualizer(
@@ -42,8 +40,8 @@ const virtual = useVirtualizer(
 )
 const shown = computed(() => virtual.value.getVirtualItems())
 const chunks = computed(() => {
-  const numbers = new Set(shown.value.map((row) => Math.floor(row.index / CHUNK)))
-  if (props.first) numbers.add(Math.floor((props.first - 1) / CHUNK))
+  const numbers = new Set(shown.value.map((row) => Math.floor(row.index / props.reading.chunk_lines)))
+  if (props.first) numbers.add(Math.floor((props.first - 1) / props.reading.chunk_lines))
   return [...numbers]
 })
 const loaded = useQueries({
@@ -52,7 +50,7 @@ const loaded = useQueries({
 const lines = computed(() => {
   const found = new Map<number, Schemas['LineOut']>()
   chunks.value.forEach((chunk, index) =>
-    loaded.value[index]?.data?.forEach((line, offset) => found.set(chunk * CHUNK + offset, line)),
+    loaded.value[index]?.data?.forEach((line, offset) => found.set(chunk * props.reading.chunk_lines + offset, line)),
   )
   return found
 })

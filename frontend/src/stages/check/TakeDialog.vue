@@ -25,6 +25,7 @@ const pattern = useStorage('rogatum-pattern', '{chapter}')
 const purpose = useStorage('rogatum-purpose', '')
 const pool = ref<number>()
 const doubles = ref(false)
+const tests = ref<string[]>([])
 const { data: pools } = useQuery(computed(() => ({ ...poolsQuery(props.course), enabled: open.value })))
 
 const body = computed(() => ({
@@ -34,6 +35,7 @@ const body = computed(() => ({
   purpose: purpose.value,
   pool: pool.value ?? null,
   duplicates_too: doubles.value,
+  quizzes: tests.value,
 }))
 const params = computed(() => ({ path: { reading_id: props.reading.id } }))
 const { data: preview } = useQuery(
@@ -50,12 +52,20 @@ const take = useMutation({
   onSuccess: async () => {
     open.value = false
     emit('done')
-    await router.push({ name: 'pools', params: { course: props.course } })
+    await router.push({ name: tests.value.length ? 'quizzes' : 'pools', params: { course: props.course } })
   },
   onError: sayProblem,
 })
 
+/** What a test holds, in words. */
+function contents(test: Schemas['TestOut']): string {
+  const draws = test.draws === 1 ? '1 draw' : `${test.draws} draws`
+  if (!test.draws) return items(test.items)
+  return test.items ? `${items(test.items)} and ${draws}` : draws
+}
+
 watch(open, (now) => {
+  if (now) tests.value = []
   if (now) which.value = props.sound < props.waiting && props.sound > 0 ? 'sound' : 'all'
 })
 useShortcuts([
@@ -96,6 +106,16 @@ useShortcuts([
       <ul class="names">
         <li v-for="name in preview?.names" :key="name.join('/')">{{ name.join(' / ') }}</li>
       </ul>
+    </fieldset>
+    <fieldset v-if="reading.quizzes.length">
+      <legend>{{ reading.quizzes.length === 1 ? 'The quiz' : 'Quizzes' }} of this source</legend>
+      <label v-for="test in reading.quizzes" :key="test.id"
+        ><input v-model="tests" type="checkbox" :value="test.id" /> Make the quiz “{{ test.title || reading.title }}”
+        too: {{ contents(test) }}</label
+      >
+      <p v-if="tests.length && which !== 'all'" class="faint">
+        Items that are not taken now are left out of it; add them when they are.
+      </p>
     </fieldset>
     <label
       ><input v-model="doubles" type="checkbox" /> Take duplicates too, of items that are in the pools already</label

@@ -12,14 +12,15 @@ const bodyText = () => document.body.textContent ?? ''
 
 it('reads again with another habit of showing the key', async () => {
   const message = 'The key is shown by bold type: 38 of 40 items.'
-  const findings = [{ level: 'note', code: 'key-habit', where: '', message, fix: '', dismissed: false }]
-  const { view, asked } = await shown(KeyHabit, { course: 1, reading: reading({ findings }) }, { answers: READ })
+  const { view, asked } = await shown(
+    KeyHabit,
+    { course: 1, reading: reading({ key_found: message }) },
+    { answers: READ },
+  )
   expect(view.find('label').attributes('title')).toBe(message)
-  await view.find('select').setValue('underline')
+  await view.find('select').setValue('bold')
   await flushPromises()
-  expect(asked.map((call) => call.body)).toEqual([
-    { expected: null, format: null, options: { key_habit: 'underline' } },
-  ])
+  expect(asked.map((call) => call.body)).toEqual([{ expected: null, format: null, options: { key_habit: 'bold' } }])
 })
 
 it('changes what a column is, and only that', async () => {

@@ -2,7 +2,12 @@ import { describe, expect, it } from 'vitest'
 
 import { flaggedCount, nextFlagged, soundCount, waitingCount } from './stepping'
 
-const cell = (position: number, worst: string, taken = false, dropped = false) => ({ position, worst, taken, dropped })
+const cell = (position: number, worst: string, taken = false, dropped = false) => ({
+  position,
+  taken,
+  dropped,
+  needs_look: ['error', 'warning'].includes(worst) && !taken && !dropped,
+})
 const cells = [
   cell(1, ''),
   cell(2, 'error'),

@@ -8,12 +8,12 @@ import type { Schemas } from '@/api/client'
 import { handoffQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
 import { useCourse } from '@/ui/useCourse'
-import { items, size } from '@/ui/words'
+import { items, size, WORDS } from '@/ui/words'
 
 import VerdictMark from './VerdictMark.vue'
-import { FACETS, VERDICTS, worstOf } from './verdicts'
+import { worstOf } from './verdicts'
 
-type Entry = Schemas['LedgerItem']
+type Entry = Schemas['LedgerItem'] | Schemas['LedgerQuiz']
 
 const course = useCourse()
 const route = useRoute()
@@ -33,7 +33,14 @@ const virtual = useVirtualizer(
     overscan: 20,
   })),
 )
-const sound = computed(() => handoff.value && !handoff.value.totals.changed && !handoff.value.totals.lost)
+const count = (verdict: string) => handoff.value?.totals[verdict as keyof Schemas['Totals']] ?? 0
+const quizzes = computed(() => handoff.value?.ledger.quizzes ?? [])
+const sound = computed(() => handoff.value?.sound)
+/** The facets of a quiz that differ, in words. */
+const differing = (quiz: Schemas['LedgerQuiz']) =>
+  Object.entries(quiz.facets).filter(([, verdict]) => verdict !== 'same')
+const verdictOf = (entry: Entry, facet: string) => (entry.facets as Partial<Record<string, string>>)[facet] ?? 'same'
+const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
 </script>
 
 <template>
@@ -58,16 +65,24 @@ const sound = computed(() => handoff.value && !handoff.value.totals.changed && !
         >
       </div>
     </header>
+    <section v-if="quizzes.length" class="quizzes" aria-label="Quizzes">
+      <div v-for="quiz in quizzes" :key="quiz.a + quiz.b" class="quiz">
+        <button type="button" class="plain-button name" @click="open = quiz">
+          <VerdictMark :verdict="worstOf(quiz.facets)" /> Quiz {{ quiz.title }}
+        </button>
+        <span v-if="!differing(quiz).length" class="faint"
+          >the same in all of its {{ Object.keys(quiz.facets).length }} facets</span
+        >
+        <span v-for="[facet, verdict] in differing(quiz)" :key="facet" class="differs"
+          ><VerdictMark :verdict="verdict" /> {{ facetWord(facet) }} {{ verdict }}</span
+        >
+      </div>
+    </section>
     <nav class="totals" aria-label="Show only">
       <button type="button" :class="{ here: !only }" @click="only = ''">all {{ handoff.ledger.items?.length }}</button>
-      <template v-for="verdict in VERDICTS" :key="verdict">
-        <button
-          v-if="handoff.totals[verdict]"
-          type="button"
-          :class="{ here: only === verdict }"
-          @click="only = verdict"
-        >
-          <VerdictMark :verdict="verdict" :count="handoff.totals[verdict]" />
+      <template v-for="verdict in WORDS.verdicts" :key="verdict">
+        <button v-if="count(verdict)" type="button" :class="{ here: only === verdict }" @click="only = verdict">
+          <VerdictMark :verdict="verdict" :count="count(verdict)" />
         </button>
       </template>
     </nav>
@@ -75,7 +90,7 @@ const sound = computed(() => handoff.value && !handoff.value.totals.changed && !
       <div ref="home" class="table" role="grid" aria-label="Ledger" tabindex="0">
         <div class="line head" role="row">
           <span role="columnheader">Item</span>
-          <span v-for="facet in FACETS" :key="facet" role="columnheader" class="facet">{{ facet }}</span>
+          <span v-for="facet in WORDS.facets" :key="facet" role="columnheader" class="facet">{{ facet }}</span>
         </div>
         <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
           <div
@@ -92,8 +107,8 @@ const sound = computed(() => handoff.value && !handoff.value.totals.changed && !
                 {{ rows[row.index]!.title }}
               </button>
             </span>
-            <span v-for="facet in FACETS" :key="facet" role="gridcell" class="facet">
-              <VerdictMark :verdict="rows[row.index]!.facets[facet] ?? 'same'" />
+            <span v-for="facet in WORDS.facets" :key="facet" role="gridcell" class="facet">
+              <VerdictMark :verdict="verdictOf(rows[row.index]!, facet)" />
             </span>
           </div>
         </div>
@@ -105,7 +120,7 @@ const sound = computed(() => handoff.value && !handoff.value.totals.changed && !
         </div>
         <p v-if="!open.notes?.length" class="soft">Every facet is the same, and all probes marked alike.</p>
         <section v-for="note in open.notes" :key="note.facet + note.code">
-          <h3><VerdictMark :verdict="open.facets[note.facet] ?? 'changed'" /> {{ note.facet }}</h3>
+          <h3><VerdictMark :verdict="verdictOf(open, note.facet)" /> {{ facetWord(note.facet) }}</h3>
           <p>{{ note.message }}</p>
           <dl v-if="note.a || note.b">
             <div>
@@ -130,7 +145,7 @@ const sound = computed(() => handoff.value && !handoff.value.totals.changed && !
 
 .ledger {
   display: grid;
-  grid-template-rows: auto auto minmax(0, 1fr);
+  grid-template-rows: auto auto auto minmax(0, 1fr);
   height: 100%;
 }
 
@@ -158,6 +173,27 @@ header .row {
   border-radius: 2px;
   text-decoration: none;
   font-weight: 500;
+}
+
+.quizzes {
+  padding: 0 20px 8px;
+}
+
+.quiz {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: baseline;
+  padding: 3px 0;
+}
+
+.differs {
+  font-size: 13px;
+  color: var(--rog-ink-soft);
+}
+
+.panes {
+  grid-row: -2;
 }
 
 .totals {
@@ -197,14 +233,14 @@ header .row {
 
 .line {
   display: grid;
-  grid-template-columns: minmax(180px, 1fr) repeat(11, 62px);
+  grid-template-columns: minmax(180px, 1fr) repeat(12, 60px);
   align-items: center;
   min-width: 880px;
   padding: 0 12px 0 20px;
 }
 
 .reading .line {
-  grid-template-columns: minmax(140px, 1fr) repeat(11, 50px);
+  grid-template-columns: minmax(140px, 1fr) repeat(12, 48px);
   min-width: 700px;
 }
 

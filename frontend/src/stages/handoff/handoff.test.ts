@@ -120,8 +120,8 @@ const ITEMS = [
   entry('Third', { key: 'same', stem: 'recast' }),
 ]
 
-async function ledger(more = {}) {
-  const answer = { ...before, totals, ledger: { items: ITEMS, only_in_a: [], only_in_b: [], totals }, ...more }
+async function ledger(more = {}, quizzes: unknown[] = []) {
+  const answer = { ...before, totals, ledger: { items: ITEMS, only_in_a: [], only_in_b: [], totals, quizzes }, ...more }
   return shown(Ledger, {}, { at: '/c/1/hand-off/8', answers: { 'GET /api/handoffs/8': answer } })
 }
 
@@ -141,8 +141,24 @@ it('says what differs, on both sides', async () => {
   expect(view.find('.notes').text()).toContain('Every facet is the same')
 })
 
+it('shows what became of a quiz, setting by setting', async () => {
+  const quiz = {
+    a: '7',
+    b: 'q1',
+    title: 'Week 3',
+    facets: { title: 'same', draws: 'same', time_limit: 'lost' },
+    notes: [
+      { facet: 'time_limit', code: 'not-carried', message: 'GIFT has no place for the time limit.', a: '25', b: '' },
+    ],
+  }
+  const { view } = await ledger({}, [quiz])
+  expect(words(view.find('.quizzes').text())).toContain('Quiz Week 3∅lost the time limit lost')
+  await view.find('.quizzes button').trigger('click')
+  expect(view.find('.notes').text()).toContain('GIFT has no place for the time limit.')
+})
+
 it('says that nothing was lost where that is so, and offers file and ledger', async () => {
-  const { view } = await ledger({ totals: { ...totals, lost: 0 } })
+  const { view } = await ledger({ totals: { ...totals, lost: 0 }, sound: true })
   expect(view.text()).toContain('nothing was changed, nothing was lost')
   expect(view.findAll('header a').map((link) => link.attributes('href'))).toEqual([
     '/api/handoffs/8/ledger',

@@ -1,25 +1,10 @@
-export const FACETS = [
-  'type',
-  'stem',
-  'formatting',
-  'math',
-  'media',
-  'choices',
-  'key',
-  'marking',
-  'feedback',
-  'metadata',
-  'grouping',
-] as const
-export type Facet = (typeof FACETS)[number]
+import type { Schemas } from '@/api/client'
+import { WORDS } from '@/ui/words'
 
-/** From the least to the worst. */
-export const VERDICTS = ['same', 'added', 'recast', 'changed', 'lost'] as const
-export type Verdict = (typeof VERDICTS)[number]
+export type Verdict = Schemas['LedgerItem']['facets'][string]
 
-export function worstOf(facets: Partial<Record<Facet, Verdict>>): Verdict {
-  return Object.values(facets).reduce<Verdict>(
-    (worst, one) => (VERDICTS.indexOf(one) > VERDICTS.indexOf(worst) ? one : worst),
-    'same',
-  )
+/** The worst verdict of all facets; the core lists verdicts from the least to the worst. */
+export function worstOf(facets: Partial<Record<string, Verdict>>): Verdict {
+  const rank = (verdict: Verdict | undefined) => WORDS.verdicts.indexOf(verdict ?? 'same')
+  return Object.values(facets).reduce<Verdict>((worst, one) => (one && rank(one) > rank(worst) ? one : worst), 'same')
 }

@@ -5,7 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 
 import { itemPageQuery, type ItemFilter } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import { TYPE_WORDS } from '@/ui/words'
+import { WORDS } from '@/ui/words'
 
 import { extended, has, toggled, type Chosen } from './selection'
 
@@ -115,7 +115,7 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
             rows.get(row.index)!.text || rows.get(row.index)!.title || 'no stem'
           }}</span>
           <span v-if="!narrow" role="gridcell" class="meta">{{ rows.get(row.index)!.outcome }}</span>
-          <span role="gridcell" class="meta type">{{ TYPE_WORDS[rows.get(row.index)!.type] }}</span>
+          <span role="gridcell" class="meta type">{{ WORDS.types[rows.get(row.index)!.type] }}</span>
           <span role="gridcell" class="meta points">{{ rows.get(row.index)!.points ?? '–' }}</span>
         </template>
         <span v-else role="gridcell" class="text faint">…</span>

@@ -8,7 +8,7 @@ import EmptyState from '@/ui/EmptyState.vue'
 import ErrorState from '@/ui/ErrorState.vue'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
-import { items, TYPE_WORDS } from '@/ui/words'
+import { items, WORDS } from '@/ui/words'
 
 import BulkBar from './BulkBar.vue'
 import ItemReader from './ItemReader.vue'
@@ -103,7 +103,7 @@ useShortcuts([
           @update:model-value="(type: string) => go({ type: type === 'all' ? undefined : type })"
         >
           <ElOption value="all" label="all types" />
-          <ElOption v-for="(word, type) in TYPE_WORDS" :key="type" :value="type" :label="word" />
+          <ElOption v-for="(word, type) in WORDS.types" :key="type" :value="type" :label="word" />
         </ElSelect>
       </header>
       <BulkBar v-model="chosen" :total="total" :selection="selection" :pools="pools" :course="course" />

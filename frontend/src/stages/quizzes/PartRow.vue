@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { items, points, TYPE_WORDS } from '@/ui/words'
+import { items, points, WORDS } from '@/ui/words'
 
 const props = defineProps<{ part: Schemas['PartOut']; course: number; first: boolean; last: boolean }>()
 const emit = defineEmits<{ change: [Schemas['PartChange']]; move: [number]; remove: [] }>()
@@ -82,7 +82,7 @@ const short = (number: number) => Number(number.toFixed(1))
         <RouterLink :to="{ name: 'pools', params: { course }, query: { item: item.id } }">{{
           item.text || 'no stem'
         }}</RouterLink>
-        <span class="faint">{{ TYPE_WORDS[item.type] }}, {{ points(item.points) }}</span>
+        <span class="faint">{{ WORDS.types[item.type] }}, {{ points(item.points) }}</span>
       </li>
     </ol>
   </li>

@@ -1,7 +1,10 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import { computed } from 'vue'
 
-type Settings = Schemas['QuizSettings']
+import type { Schemas } from '@/api/client'
+import RichText from '@/ui/RichText.vue'
+
+type Settings = Schemas['Settings']
 
 const props = defineProps<{ settings: Settings }>()
 const emit = defineEmits<{ change: [Settings] }>()
@@ -12,6 +15,10 @@ function set<K extends keyof Settings>(name: K, value: Settings[K]): void {
 function numberOrNone(event: Event): number | null {
   const value = Number((event.target as HTMLInputElement).value)
   return value > 0 ? Math.round(value) : null
+}
+/** Attempts: 0 stands for any number, which an empty field says. */
+function attempts(event: Event): number {
+  return numberOrNone(event) ?? 0
 }
 const COUNTS = {
   best: 'the best counts',
@@ -24,6 +31,29 @@ const RELEASE = {
   marks: 'marks only',
   feedback: 'marks and feedback',
   everything: 'marks, feedback and the key',
+}
+type Way = { name: 'navigation' | 'submission' | 'skipping' | 'review'; label: string; words: Record<string, string> }
+const WAYS: Way[] = [
+  { name: 'navigation', label: 'Items come', words: { free: 'in any way', 'in order': 'one after the other' } },
+  { name: 'submission', label: 'Handed in', words: { 'at the end': 'at the end', 'item by item': 'item by item' } },
+  { name: 'skipping', label: 'Skipping', words: { true: 'allowed', false: 'not allowed' } },
+  { name: 'review', label: 'Looking back', words: { true: 'allowed', false: 'not allowed' } },
+]
+const said = computed(() => WAYS.some((way) => props.settings[way.name] != null))
+function setWay(way: Way, event: Event): void {
+  const value = (event.target as HTMLSelectElement).value
+  const flag = way.name === 'skipping' || way.name === 'review'
+  set(way.name, (value === '' ? null : flag ? value === 'true' : value) as never)
+}
+const percent = (share: number) => `${Math.round(share * 100)} %`
+function reached({ least, below }: Schemas['ScoreFeedback']): string {
+  if (least != null && below != null) return `from ${percent(least)} to under ${percent(below)}`
+  if (least != null) return `from ${percent(least)} on`
+  return below != null ? `under ${percent(below)}` : 'to all'
+}
+function forget(index: number): void {
+  const rest = (props.settings.feedback ?? []).filter((_, n) => n !== index)
+  set('feedback', rest.length ? rest : null)
 }
 const local = (iso: string | null | undefined) => (iso ? iso.slice(0, 16) : '')
 const moment = (event: Event) => {
@@ -47,10 +77,10 @@ const moment = (event: Event) => {
       <label for="attempts">Attempts</label>
       <input
         id="attempts"
-        :value="settings.attempts ?? ''"
+        :value="settings.attempts || ''"
         inputmode="numeric"
         placeholder="any number"
-        @change="set('attempts', numberOrNone($event))"
+        @change="set('attempts', attempts($event))"
       />
       <label for="counts">Of several attempts</label>
       <select
@@ -90,7 +120,7 @@ const moment = (event: Event) => {
     <label class="check">
       <input
         type="checkbox"
-        :checked="settings.shuffle_items"
+        :checked="settings.shuffle_items ?? false"
         @change="set('shuffle_items', !settings.shuffle_items)"
       />
       Items in random order
@@ -98,11 +128,28 @@ const moment = (event: Event) => {
     <label class="check">
       <input
         type="checkbox"
-        :checked="settings.shuffle_choices"
-        @change="set('shuffle_choices', !settings.shuffle_choices)"
+        :checked="settings.shuffle_choices ?? true"
+        @change="set('shuffle_choices', !(settings.shuffle_choices ?? true))"
       />
       Choices in random order
     </label>
+    <details :open="said">
+      <summary>The way through it</summary>
+      <div class="grid">
+        <template v-for="way in WAYS" :key="way.name">
+          <label :for="way.name">{{ way.label }}</label>
+          <select :id="way.name" :value="String(settings[way.name] ?? '')" @change="setWay(way, $event)">
+            <option value="">not said</option>
+            <option v-for="(word, value) in way.words" :key="value" :value="value">{{ word }}</option>
+          </select>
+        </template>
+      </div>
+    </details>
+    <div v-for="(entry, index) in settings.feedback ?? []" :key="index" class="feedback">
+      <span class="faint">At the end, {{ reached(entry) }}</span>
+      <RichText :content="entry.content" />
+      <button type="button" class="link-button faint" @click="forget(index)">Remove</button>
+    </div>
   </section>
 </template>
 
@@ -137,5 +184,16 @@ select {
 .check {
   display: block;
   padding: 2px 0;
+}
+
+summary {
+  margin-top: 8px;
+  cursor: pointer;
+}
+
+.feedback {
+  margin-top: 10px;
+  padding-left: 12px;
+  border-left: 2px solid var(--rog-rule-strong);
 }
 </style>

@@ -19,7 +19,10 @@ const SETTINGS = {
 it.each([
   ['#time', '45', { time_limit: 45 }],
   ['#time', '0', { time_limit: null }],
-  ['#attempts', 'many', { attempts: null }],
+  ['#attempts', 'many', { attempts: 0 }],
+  ['#navigation', 'in order', { navigation: 'in order' }],
+  ['#skipping', 'false', { skipping: false }],
+  ['#review', '', { review: null }],
   ['#counts', 'average', { counts: 'average' }],
   ['#release', 'everything', { release: 'everything' }],
   ['#when', 'after closing', { release_when: 'after closing' }],

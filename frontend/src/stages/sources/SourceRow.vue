@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
-import { FORMAT_WORDS, size, TYPE_WORDS } from '@/ui/words'
+import { size, WORDS } from '@/ui/words'
 
 type Source = Schemas['SourceOut']
 
@@ -15,7 +15,7 @@ const chosen = computed(() => test.value ?? props.source.likely_test ?? undefine
 const types = computed(() =>
   Object.entries(props.source.types ?? {})
     .sort((a, b) => b[1] - a[1])
-    .map(([type, count]) => `${count} ${TYPE_WORDS[type] ?? type}`)
+    .map(([type, count]) => `${count} ${WORDS.types[type] ?? type}`)
     .join(', '),
 )
 const differs = computed(() => props.source.expected != null && props.source.expected !== props.source.items)
@@ -63,7 +63,7 @@ function expect(event: Event): void {
     </template>
     <template v-else>
       <td>
-        {{ FORMAT_WORDS[source.format ?? ''] ?? source.format }}
+        {{ WORDS.formats[source.format ?? ''] ?? source.format }}
         <div class="faint small">
           {{ size(source.size) }}<template v-if="source.kind === 'paste'">, pasted</template>
         </div>

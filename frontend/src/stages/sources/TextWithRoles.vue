@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
+import { useTimeoutFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
@@ -33,7 +33,9 @@ async function look(): Promise<void> {
   ).catch(() => undefined)
   if (run === asked && answer) preview.value = answer
 }
-watch([text, roles], useDebounceFn(look, 150), { immediate: true })
+// The timer ends with the view: what was closed is not asked about any more.
+const { start: lookSoon } = useTimeoutFn(look, 150, { immediate: false })
+watch([text, roles], () => lookSoon(), { immediate: true })
 
 const byNumber = computed(() => new Map(preview.value?.lines.map((line) => [line.number, line])))
 const rows = computed(() => text.value.split('\n').map((_, index) => byNumber.value.get(index + 1)))

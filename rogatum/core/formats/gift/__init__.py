@@ -13,5 +13,6 @@ FORMAT = Format(
     sniff=looks_like_gift,
     read=read_gift,
     write=write_gift,
+    text=True,
     carries=CARRIES,
 )

@@ -17,5 +17,6 @@ FORMAT = Format(
     write=write_marked_text,
     copies=get_args(Copy),
     document=True,
+    text=True,
     carries=CARRIES,
 )

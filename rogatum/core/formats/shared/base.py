@@ -181,8 +181,10 @@ class Format:
     write: Writer | None = None
     # A package format reads a whole archive at once; the others read one file.
     package: bool = False
-    # A document that people wrote: a list of its keys may stand in another one.
+    # A document that people wrote: a list of its keys may stand in another one, and what its lines are can be said by hand.
     document: bool = False
+    # A plain text, which can be corrected in place.
+    text: bool = False
     # As which copies and in how many versions at most it is written, where it is for people.
     copies: tuple[Copy, ...] = ("teacher",)
     most_versions: int = 1
