@@ -6,7 +6,6 @@ import os
 from pathlib import Path
 
 from csp.constants import NONE, SELF, UNSAFE_INLINE
-from django.core.management.utils import get_random_secret_key
 
 # What this program writes is its user's alone, whatever the shell says that started it.
 os.umask(0o077)
@@ -25,18 +24,10 @@ WORKER_FOLDER = DATA / "workers"
 LARGEST_UPLOAD = 2048 * 1024 * 1024
 
 
-def _secret_key() -> str:
-    """The key of this installation, made at the first start and kept in the data folder."""
-    path = DATA / "secret-key"
-    if not path.exists():
-        DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
-        path.write_text(get_random_secret_key())
-        path.chmod(0o600)
-    return path.read_text()
-
-
 DEBUG = False
-SECRET_KEY = os.environ.get("ROGATUM_SECRET_KEY") or _secret_key()
+# Without one, the key of the data folder is taken when the program starts (`starting.py`).
+OWN_SECRET_KEY = os.environ.get("ROGATUM_SECRET_KEY") or ""
+SECRET_KEY = OWN_SECRET_KEY
 ALLOWED_HOSTS = (os.environ.get("ROGATUM_HOSTS") or "127.0.0.1,localhost,[::1]").split(",")
 # The address of a proxy in front, whose word on who asks, by which host and how is then taken; nobody else's is.
 TRUSTED_PROXY = os.environ.get("ROGATUM_PROXY") or ""

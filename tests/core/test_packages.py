@@ -112,13 +112,13 @@ def test_a_test_gives_its_sections_as_pools_and_its_selections_as_draws():
     assert [(draw.title, draw.pick) for draw in bank.draws] == [("Clay", 1)]
 
 
-def test_weights_of_a_test_are_points_in_its_quiz():
+def test_weights_of_a_test_are_points_of_what_says_none_itself_and_points_in_its_quiz_of_what_does():
     weight = '<weight identifier="W" value="{}"/>'
     head = '<outcomeDeclaration identifier="MAXSCORE" cardinality="single" baseType="float"><defaultValue><value>2</value></defaultValue></outcomeDeclaration>'
-    bank = with_test(ref("a", inner=weight.format(3)) + ref("b", inner=weight.format(1)), a=item("a"), b=item("b", head=head))
-    assert [i.points for i in bank.items] == [1, 2]
+    bank = with_test(ref("a", inner=weight.format(3)) + ref("b", inner=weight.format(2)), a=item("a"), b=item("b", head=head))
+    assert [i.points for i in bank.items] == [3, 2]
     (part,) = bank.quizzes[0].parts
-    assert [points_in(part, i) for i in bank.items] == [3, 2]
+    assert [points_in(part, i) for i in bank.items] == [3, 4]
 
 
 def test_a_test_that_names_an_item_that_is_not_there_says_so():

@@ -194,7 +194,7 @@ def test_a_test_gives_pools_draws_weights_and_says_what_is_missing():
         '<assessmentItemRef identifier="b" href="nowhere.xml"/></assessmentSection></testPart></assessmentTest>'
     )
     bank = read_source(("p.zip", package(**{"items/q 1.xml": question, "test.xml": test}))).bank
-    assert bank.pools[0].path == ["Soils", "Water"] and bank.items[0].points == 1
+    assert bank.pools[0].path == ["Soils", "Water"] and bank.items[0].points == 3
     assert [(draw.pool, draw.pick, draw.points_each) for draw in bank.draws] == [(["Soils", "Water"], 1, 3)]
     assert bank.stimuli[0].content == "Notes" and bank.items[0].stimulus == bank.stimuli[0].id
     assert any("nowhere.xml" in finding.message for finding in bank.findings)

@@ -12,6 +12,8 @@ from pathlib import Path
 
 import pytest
 
+from rogatum.web.starting import check_data_folder, secret_key
+
 ROOT = Path(__file__).parent.parent.parent
 # On an empty folder, on an older database, and on its own: what is told each time.
 UPGRADES = """
@@ -44,6 +46,24 @@ def test_an_empty_folder_an_older_and_a_newer_database(tmp_path):
         database.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('jobs', '0099_later', '2030-01-01')")
     refused = manage(tmp_path, "serve", "--port", "1", check=False)
     assert refused.returncode and "newer" in refused.stderr and "Traceback" not in refused.stderr
+
+
+def test_the_key_of_an_installation_is_made_once_and_is_nobody_elses(tmp_path):
+    folder = tmp_path / "data"
+    made = {secret_key(folder) for _ in range(3)}
+    assert len(made) == 1 and len(made.pop()) >= 50
+    assert [path.name for path in folder.iterdir()] == ["secret-key"]
+    assert (folder / "secret-key").stat().st_mode & 0o777 == 0o600
+
+
+def test_a_data_folder_that_is_not_right_is_told_at_the_start(tmp_path, settings):
+    settings.DATA = tmp_path
+    assert check_data_folder() == []
+    secret_key(tmp_path)
+    (tmp_path / "secret-key").chmod(0o644)
+    assert [(found.id, bool(found.hint)) for found in check_data_folder()] == [("rogatum.W001", True)]
+    settings.DATA = tmp_path / "not there"
+    assert [(found.id, bool(found.hint)) for found in check_data_folder()] == [("rogatum.E001", True)]
 
 
 @pytest.mark.parametrize("https", ["0", "1"])

@@ -24,7 +24,7 @@ def can_edit(user: Any, course: Course) -> bool:
 
 def courses_for(user: Any) -> QuerySet[Course]:
     """The courses that an account may see: `can_see` as a query."""
-    return Course.objects.filter(owner=user)
+    return Course.objects.filter(owner=user) if user.is_authenticated else Course.objects.none()
 
 
 def must(allowed: bool) -> None:

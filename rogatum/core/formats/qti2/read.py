@@ -25,7 +25,7 @@ from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_cla
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
 from rogatum.core.formats.shared.quiz_drafts import QuizDraft, quiz_of
-from rogatum.core.items import Place, Preserved, Stimulus
+from rogatum.core.items import Item, Place, Preserved, Stimulus
 from rogatum.core.quizzes.model import ScoreFeedback
 from rogatum.core.quizzes.worth import total_points
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
@@ -269,7 +269,18 @@ class Qti2Reader:
         self._show(document, item_id)
         place = Place(where=where, file=path, first=first, last=len(self.builder.view))
         self.ids[path] = item_id
+        if not _states_maximum(root):
+            self._weigh(item, path)
         self.builder.add(item, place, pool or (list(reference.path) if reference is not None and reference.path else None))
+
+    def _weigh(self, item: Item, path: str) -> None:
+        """An item that does not state its maximum is worth what the first test makes it worth; only then are other weights told."""
+        parts = [part for draft, _, _ in self.drafts for part in draft.parts if path in part.weights]
+        if parts and item.points is not None:
+            first = parts[0].weights[path] or 1.0
+            item.points = round(item.points * first, 6)
+            for part in parts:
+                part.weights[path] = part.weights[path] / first
 
     def _stimulus_of(self, root: etree._Element, path: str, claims: XmlClaims) -> str | None:
         for reference in root.iterfind("assessmentStimulusRef"):
@@ -317,6 +328,11 @@ class Qti2Reader:
         for path in self.structure.references:
             if path not in read:
                 self.builder.note(_unread(path))
+
+
+def _states_maximum(root: etree._Element) -> bool:
+    """Whether an item says what full marks are worth (QTI 2.1, 5.1: `normalMaximum`, or the usual MAXSCORE)."""
+    return any(e.get("normalMaximum") or e.get("identifier") == "MAXSCORE" for e in root.iterfind("outcomeDeclaration"))
 
 
 def _is_item(file: SourceFile) -> bool:

@@ -1,0 +1,103 @@
+"""A list asks the database as often for twelve rows as for one."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from rogatum.web.api import api as ninja
+from tests.web.conftest import TEXT, read_paste, taken
+
+MANY = 12
+# What makes one more row of each list, by the path of the list.
+LISTS = {
+    "/courses": lambda api, course, n: api.ok("post", "/courses", {"name": f"Course {n}"}),
+    "/courses/{course_id}/sources": lambda api, course, n: read_paste(api, course),
+    "/courses/{course_id}/pools": lambda api, course, n: api.ok("post", f"/courses/{course}/pools", {"name": f"Pool {n}"}),
+    "/courses/{course_id}/items": lambda api, course, n: _items(api, course, n),
+    "/courses/{course_id}/quizzes": lambda api, course, n: _quiz(api, course, n),
+    "/courses/{course_id}/handoffs": lambda api, course, n: api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"}),
+    "/courses/{course_id}/operations": lambda api, course, n: api.ok("post", f"/courses/{course}/pools", {"name": f"Pool {n}"}),
+    "/courses/{course_id}/jobs": lambda api, course, n: read_paste(api, course),
+}
+# Parts of one thing, with its number in the path: twelve of them in one text.
+PARTS = {
+    "/readings/{reading_id}/items",
+    "/readings/{reading_id}/lines",
+    "/items/{item_id}/history",
+}
+CONSTANT = {"/formats"}
+
+
+def _items(api, course, n):
+    text = TEXT.replace("Which particle", f"In soil number {n}, which particle")
+    job = api.ok("post", f"/courses/{course}/sources/paste", {"text": text})
+    reading = api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+    api.ok("post", f"/readings/{reading}/take", {"which": "all"})
+
+
+def _quiz(api, course, n):
+    """A quiz with a draw from each of two pools and two fixed items."""
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": f"Week {n}"})["id"]
+    for pool in api.ok("get", f"/courses/{course}/pools")[:2]:
+        api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pool["id"], "pick": 1})
+    ids = [entry["id"] for entry in api.ok("get", f"/courses/{course}/items")["rows"][:2]]
+    api.ok("post", f"/quizzes/{quiz}/items", {"items": ids})
+
+
+def asked(api, path) -> tuple[int, int]:
+    """How many queries a list takes, and how many rows it gives."""
+    with CaptureQueriesContext(
+        connection,
+    ) as queries:
+        answer = api.ok("get", path)
+    return len(queries), len(answer["rows"] if isinstance(answer, dict) else answer)
+
+
+@pytest.mark.parametrize("path", LISTS)
+def test_a_list_asks_as_often_for_twelve_rows_as_for_one(api, course, pools, path):
+    address = path.format(course_id=course)
+    LISTS[path](api, course, 0)
+    before, few = asked(api, address)
+    for number in range(1, MANY):
+        LISTS[path](api, course, number)
+    after, many = asked(api, address)
+    assert many >= min(few + MANY - 1, 12) and after == before
+
+
+def test_parts_of_a_reading_take_as_many_queries_for_twelve_as_for_one(api, course):
+    found = []
+    for count in (1, MANY):
+        text = "\n\n".join(f"{n}. Which is number {n}?\n*a. this\nb. that" for n in range(1, count + 1))
+        job = api.ok("post", f"/courses/{course}/sources/paste", {"text": text})
+        reading = api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+        taken(api, course, reading)
+        found.append([asked(api, f"/readings/{reading}/{part}")[0] for part in ("items", "lines")])
+        with CaptureQueriesContext(connection) as queries:
+            api.ok("get", f"/readings/{reading}")
+        found[-1].append(len(queries))
+    assert found[0] == found[1]
+
+
+def test_the_history_of_an_item_takes_as_many_queries_for_twelve_changes_as_for_one(api, course, pools):
+    item = api.ok("get", f"/courses/{course}/items")["rows"][0]["id"]
+    counts = []
+    for points in range(MANY):
+        api.ok("post", f"/courses/{course}/items/points", {"selection": {"ids": [item]}, "points": points + 5})
+        counts.append(asked(api, f"/items/{item}/history")[0])
+    assert len(set(counts)) == 1
+
+
+def test_every_list_of_the_api_is_looked_at():
+    schema = ninja.get_openapi_schema()
+    found = set()
+    for path, methods in schema["paths"].items():
+        shown = str(
+            methods.get("get", {}).get("responses", {}).get(200, methods.get("get", {}).get("responses", {}).get("200", ""))
+        )
+        if "'array'" in shown or "ItemPage" in shown:
+            found.add(re.sub(r"^/api", "", path))
+    assert found == set(LISTS) | PARTS | CONSTANT
