@@ -61,7 +61,15 @@ def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) 
 def _room(entry: Format) -> Room:
     """What the ledger has to know of a format: for what it has no place."""
     carries = entry.carries
-    return Room(entry.label, carries.quizzes, carries.draws, carries.parts, carries.settings, carries.points)
+    return Room(
+        entry.label,
+        quizzes=carries.quizzes,
+        draws=carries.draws,
+        parts=carries.parts,
+        pools=carries.pools,
+        settings=carries.settings,
+        points_on_items=carries.points,
+    )
 
 
 def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY) -> Export:

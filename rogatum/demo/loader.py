@@ -9,7 +9,10 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from rogatum.core.exporting import export_bank
 from rogatum.core.formats.shared import pandoc
+from rogatum.core.quizzes.model import Settings
+from rogatum.core.receiving import read_source
 from rogatum.standins.generator import chapters_archive
 from rogatum.web.accounts.api import DEMO_ACCOUNTS
 from rogatum.web.courses.models import Course
@@ -18,9 +21,8 @@ from rogatum.web.handoffs.services import start_handoff
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import Selection
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz
-from rogatum.web.quizzes.settings import QuizSettings
 from rogatum.web.sources.models import Reading
 from rogatum.web.sources.services import add_source, repair
 
@@ -67,6 +69,12 @@ def word_test() -> bytes:
     return pandoc.written((SOURCES / "week-2-quiz.html").read_text(), "docx", "week-2-quiz.docx", {})
 
 
+def last_years_quiz() -> bytes:
+    """An export of last year's quiz in QTI 2.1: six questions, and the test with a draw."""
+    reading = read_source(SOURCES / "last-years-quiz.json")
+    return export_bank(reading.bank, reading.media, "qti-2.1").written.data
+
+
 def _soil_science(user: User) -> None:
     course = create_course(user, "Soil Science 110")
     chapters = _read(course, user, "ground-beneath-chapters.zip", chapters_archive(), 64)
@@ -75,6 +83,7 @@ def _soil_science(user: User) -> None:
     _read(course, user, "chapter-4-from-paper.txt", (SOURCES / "chapter-4-from-paper.txt").read_bytes(), 16)
     _read(course, user, "quick-questions.csv", (SOURCES / "quick-questions.csv").read_bytes(), 8)
     _read(course, user, "week-2-quiz.docx", word_test(), 6)
+    _read(course, user, "week-3-quiz-last-year.zip", last_years_quiz(), 6)
     _quiz(course, user)
     with transaction.atomic():
         pool = Pool.objects.get(course=course, name="Chapter 2: Texture and Structure")
@@ -88,7 +97,7 @@ def _quiz(course: Course, user: User) -> None:
     add_items(quiz, user, list(fixed))
     for name, pick in (("Weathering", 3), ("Texture", 3), ("Storage", 4)):
         add_draw(quiz, user, Pool.objects.get(course=course, name=name), pick, 1)
-    change_quiz(quiz, user, None, QuizSettings(time_limit=25, attempts=2, release="feedback"))
+    change_quiz(quiz, user, None, Settings(time_limit=25, attempts=2, release="feedback"))
 
 
 def _field_methods(user: User) -> None:

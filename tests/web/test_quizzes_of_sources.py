@@ -136,6 +136,6 @@ def test_an_older_database_keeps_its_quizzes_and_the_draws_of_its_readings(tmp_p
     with closing(sqlite3.connect(tmp_path / "rogatum.sqlite3")) as database:
         (settings,) = database.execute("SELECT settings FROM quizzes_quiz").fetchone()
         (quizzes,) = database.execute("SELECT quizzes FROM sources_reading").fetchone()
-    assert json.loads(settings) == {"attempts": 0, "counts": "best"}
+    assert json.loads(settings) == {"attempts": 0}
     (part,) = json.loads(quizzes)[0]["parts"]
     assert part["draw"] == {"pool": ["Exam", "Clay"], "pick": 2} and part["points_each"] == 4

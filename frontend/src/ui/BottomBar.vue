@@ -5,7 +5,7 @@ import { computed, watch } from 'vue'
 import { client, ok, type Schemas } from '@/api/client'
 import { jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
-import { jobWatch } from './jobs'
+import { jobWatch, wordsOf } from './jobs'
 import { say, sayProblem, said } from './say'
 import { useShortcuts } from './shortcuts'
 import { useCourse } from './useCourse'
@@ -34,19 +34,6 @@ watch(
 function finished(job: Job): void {
   void queries.invalidateQueries({ queryKey: ['course'] })
   if (job.state === 'done') say(wordsOf(job))
-}
-
-function wordsOf(job: Job): string {
-  const result = (job.result ?? {}) as { items?: number; taken?: number; duplicates?: number[]; near?: unknown[] }
-  if (job.work === 'read') return `${job.label}: ${result.items} items found.`
-  if (job.work === 'take') {
-    const doubles = result.duplicates?.length
-      ? ` ${result.duplicates.length} were in the pools already and stayed out.`
-      : ''
-    const near = result.near?.length ? ` ${result.near.length} are much like an item that is there.` : ''
-    return `${result.taken} items taken.${doubles}${near}`
-  }
-  return `${job.label}: done.`
 }
 
 const undo = useMutation({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { jobWatch } from './jobs'
+import { jobWatch, wordsOf } from './jobs'
 
 type Job = { id: string; state: 'waiting' | 'running' | 'done' | 'failed' }
 const job = (id: string, state: Job['state']): Job => ({ id, state })
@@ -20,4 +20,17 @@ describe('jobs that end', () => {
     expect(ended(2, [job('there', 'done')])).toEqual([])
     expect(ended(2, [job('there', 'done'), job('new', 'done')])).toEqual([job('new', 'done')])
   })
+})
+
+it.each([
+  [{ work: 'read', result: { items: 6 } }, 'Take: 6 items found.'],
+  [{ work: 'take', result: { taken: 6, duplicates: [1, 2], near: [] } }, '6 items taken. 2 were in the pools already'],
+  [
+    { work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 1 }] } },
+    '6 items taken. The quiz “Week 3” was made without 1 item that was not taken.',
+  ],
+  [{ work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 0 }] } }, 'The quiz “Week 3” was made.'],
+  [{ work: 'hand-off', result: {} }, 'Take: done.'],
+])('says what came of %o', (fields, words) => {
+  expect(wordsOf({ label: 'Take', ...fields } as never)).toContain(words)
 })

@@ -19,3 +19,29 @@ export function jobWatch<J extends Job>(): (course: number, jobs: J[]) => J[] {
     return first ? [] : ended
   }
 }
+
+function quizMade({ title, left_out }: { title: string; left_out: number }): string {
+  const rest = left_out === 1 ? ' without 1 item that was not taken' : ` without ${left_out} items that were not taken`
+  return ` The quiz “${title}” was made${left_out ? rest : ''}.`
+}
+
+/** What came of a job, in words. */
+export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'>): string {
+  const result = (job.result ?? {}) as {
+    items?: number
+    taken?: number
+    duplicates?: number[]
+    near?: unknown[]
+    quizzes?: { title: string; left_out: number }[]
+  }
+  if (job.work === 'read') return `${job.label}: ${result.items} items found.`
+  if (job.work === 'take') {
+    const doubles = result.duplicates?.length
+      ? ` ${result.duplicates.length} were in the pools already and stayed out.`
+      : ''
+    const near = result.near?.length ? ` ${result.near.length} are much like an item that is there.` : ''
+    const made = result.quizzes?.map(quizMade).join('') ?? ''
+    return `${result.taken} items taken.${made}${doubles}${near}`
+  }
+  return `${job.label}: done.`
+}

@@ -20,7 +20,9 @@ Facet = Literal[
 class Sides:
     """What facets need of the two banks: media by hash, pools and stimuli of items."""
 
-    def __init__(self, a: Bank, b: Bank) -> None:
+    def __init__(self, a: Bank, b: Bank, no_pools_in: str = "") -> None:
+        """`no_pools_in` names the format that was written, where it has no place for pools."""
+        self.no_pools_in = no_pools_in
         self.media = [{entry.ref: entry.sha256 for entry in bank.media} for bank in (a, b)]
         self.pools = [bank.pool_paths() for bank in (a, b)]
         self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
@@ -188,6 +190,9 @@ def _grouping(a: Item, b: Item, sides: Sides) -> Judgement:
         return Judgement(
             "recast", "pool-flattened", "Nested pools became one whose name has all names.", _shown(path_a), _shown(path_b)
         )
+    if path_a != path_b and path_a and sides.no_pools_in:
+        message = f"{sides.no_pools_in} has no place for pools."
+        return Judgement("lost", "pool-not-carried", message, _shown(path_a), _shown(path_b))
     return compared(list(path_a), list(path_b), "The pool", "pool", _shown)
 
 

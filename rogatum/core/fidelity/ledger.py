@@ -80,7 +80,7 @@ def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room 
 
 def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
     pairs, only_a, only_b = match_items(a, b)
-    sides = Sides(a, b)
+    sides = Sides(a, b, "" if room.pools else room.label)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
     for item_a, item_b in pairs:
         ledger.items.append(_entry(item_a, item_b, sides))

@@ -28,6 +28,7 @@ class Room:
     quizzes: bool = True
     draws: bool = True
     parts: bool = True
+    pools: bool = True
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
     points_on_items: bool = False
 

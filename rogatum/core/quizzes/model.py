@@ -87,8 +87,6 @@ class Settings(BaseModel):
 
 
 SETTINGS: tuple[str, ...] = tuple(Settings.model_fields)
-# What a quiz begins with in a course.
-USUAL = Settings(attempts=1, counts="best", shuffle_items=False, shuffle_choices=True, release="feedback", release_when="at once")
 
 
 class Quiz(BaseModel):

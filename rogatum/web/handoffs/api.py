@@ -6,9 +6,10 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router
 
-from rogatum.core.fidelity import Ledger, Totals, is_sound
+from rogatum.core.fidelity import QUIZ_FACET_WORDS, Ledger, Totals, is_sound
 from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import WriteOptions
+from rogatum.core.quizzes.model import SETTINGS
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
 from rogatum.web.files import HANDOFFS
@@ -52,6 +53,9 @@ def list_formats(request: HttpRequest) -> object:
             carries=[words for words, carried in entry.carries.traits().items() if carried],
             copies=list(entry.copies),
             most_versions=entry.most_versions,
+            settings_lacking=[QUIZ_FACET_WORDS[name] for name in SETTINGS if name not in entry.carries.settings]
+            if entry.carries.quizzes
+            else [],
             lacks=[words for words, carried in entry.carries.traits().items() if not carried],
         )
         for entry in FORMATS

@@ -21,6 +21,8 @@ class FormatOut(Schema):
     types: list[str]
     carries: list[str]
     lacks: list[str]
+    # The settings of a quiz that it has no place for, in words; none where it has no place for quizzes at all.
+    settings_lacking: list[str]
     copies: list[Copy]
     most_versions: int
 

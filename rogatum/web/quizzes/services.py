@@ -18,8 +18,8 @@ from rogatum.core.quizzes.attempt import Result, attempt, mark_attempt
 from rogatum.core.quizzes.catalogue import Catalogue
 from rogatum.core.quizzes.figures import Figures, figures_of_quiz
 from rogatum.core.quizzes.marking import Response
-from rogatum.core.quizzes.model import USUAL, Settings
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
+from rogatum.core.quizzes.model import Settings
 from rogatum.core.quizzes.student import StudentItem, student_item
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
@@ -45,7 +45,7 @@ def quiz_for(user: Any, quiz_id: int) -> Quiz:
 def create_quiz(course: Course, user: Any, title: str) -> Quiz:
     must(courses.can_edit(user, course))
     with Recorder(course, user, f"Made the quiz {title.strip()}") as record:
-        return add_quiz(course, CoreQuiz(title=title, settings=USUAL), record)
+        return add_quiz(course, CoreQuiz(title=title), record)
 
 
 def add_quiz(course: Course, quiz: CoreQuiz, record: Recorder) -> Quiz:

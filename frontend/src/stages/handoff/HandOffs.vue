@@ -38,6 +38,11 @@ const COPY_WORDS: Record<Copy, string> = {
   student: 'students: no key',
   'key list': 'students, with the key as a list at the end',
 }
+/** What a format has no place for; of a quiz, its settings count too. */
+function lacking({ lacks, settings_lacking }: Schemas['FormatOut']): string {
+  const all = scope.value.startsWith('quiz') ? [...lacks, ...settings_lacking] : lacks
+  return all.length ? ` has no place for ${all.join(', ')}` : ' has a place for everything'
+}
 const copyWord = (name: Copy) =>
   format.value === 'pdf' && name === 'teacher' ? 'students, with the key on a page of its own' : COPY_WORDS[name]
 
@@ -103,9 +108,7 @@ watch(jobs, (now) => {
           <input v-model="format" type="radio" name="format" :value="entry.name" />
           <span>
             <strong>{{ entry.label }}</strong>
-            <span class="soft">{{
-              entry.lacks.length ? ` has no place for ${entry.lacks.join(', ')}` : ' has a place for everything'
-            }}</span>
+            <span class="soft">{{ lacking(entry) }}</span>
           </span>
         </label>
       </div>

@@ -15,13 +15,18 @@ const format = (name: string, label: string, fields = {}) => ({
   types: [],
   carries: [],
   lacks: [],
+  settings_lacking: ['the time limit'],
   copies: ['teacher'],
   most_versions: 1,
   ...fields,
 })
 const FORMATS = [
   format('qti-1.2', 'QTI 1.2'),
-  format('docx', 'Word document', { copies: ['teacher', 'student', 'key list'], lacks: ['draws'] }),
+  format('docx', 'Word document', {
+    copies: ['teacher', 'student', 'key list'],
+    lacks: ['draws'],
+    settings_lacking: ['the time limit'],
+  }),
   format('pdf', 'Print', { copies: ['teacher', 'student'], most_versions: 6 }),
   format('old', 'Read only', { write: false }),
 ]
@@ -66,6 +71,11 @@ async function page() {
   }
   return { view, choose, made }
 }
+
+it('says of a quiz which of its settings a format has no place for', async () => {
+  const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off?quiz=3', answers: LISTS })
+  expect(words(view.text())).toContain('QTI 1.2 has no place for the time limit')
+})
 
 it('offers the formats that are written, each with what it has no place for', async () => {
   const { view } = await page()

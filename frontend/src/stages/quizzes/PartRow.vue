@@ -46,7 +46,10 @@ const short = (number: number) => Number(number.toFixed(1))
         />
         <span>points each</span>
       </div>
-      <div v-else class="name">{{ items(part.items.length) }}, the same for everyone</div>
+      <div v-else>
+        <span v-if="part.title" class="name">{{ part.title }}</span>
+        <span class="soft"> {{ items(part.items.length) }}, the same for everyone</span>
+      </div>
       <span class="row tools">
         <button
           type="button"

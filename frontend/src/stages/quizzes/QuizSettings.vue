@@ -16,6 +16,7 @@ function numberOrNone(event: Event): number | null {
   const value = Number((event.target as HTMLInputElement).value)
   return value > 0 ? Math.round(value) : null
 }
+const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null
 /** Attempts: 0 stands for any number, which an empty field says. */
 function attempts(event: Event): number {
   return numberOrNone(event) ?? 0
@@ -79,15 +80,12 @@ const moment = (event: Event) => {
         id="attempts"
         :value="settings.attempts || ''"
         inputmode="numeric"
-        placeholder="any number"
+        :placeholder="settings.attempts === 0 ? 'any number' : 'not said'"
         @change="set('attempts', attempts($event))"
       />
       <label for="counts">Of several attempts</label>
-      <select
-        id="counts"
-        :value="settings.counts"
-        @change="set('counts', ($event.target as HTMLSelectElement).value as Settings['counts'])"
-      >
+      <select id="counts" :value="settings.counts ?? ''" @change="set('counts', chosen($event) as Settings['counts'])">
+        <option value="">not said</option>
         <option v-for="(word, key) in COUNTS" :key="key" :value="key">{{ word }}</option>
       </select>
       <label for="opens">Opens (UTC)</label>
@@ -102,17 +100,19 @@ const moment = (event: Event) => {
       <label for="release">Students see</label>
       <select
         id="release"
-        :value="settings.release"
-        @change="set('release', ($event.target as HTMLSelectElement).value as Settings['release'])"
+        :value="settings.release ?? ''"
+        @change="set('release', chosen($event) as Settings['release'])"
       >
+        <option value="">not said</option>
         <option v-for="(word, key) in RELEASE" :key="key" :value="key">{{ word }}</option>
       </select>
       <label for="when">They see it</label>
       <select
         id="when"
-        :value="settings.release_when"
-        @change="set('release_when', ($event.target as HTMLSelectElement).value as Settings['release_when'])"
+        :value="settings.release_when ?? ''"
+        @change="set('release_when', chosen($event) as Settings['release_when'])"
       >
+        <option value="">not said</option>
         <option>at once</option>
         <option>after closing</option>
       </select>

@@ -3,12 +3,23 @@
 from django.db import migrations, models
 
 
+# What every quiz began with; it was never asked for, and holds where nothing is said.
+_BEGUN_WITH = {
+    "attempts": 1,
+    "counts": "best",
+    "shuffle_items": False,
+    "shuffle_choices": True,
+    "release": "feedback",
+    "release_when": "at once",
+}
+
+
 def said_alone(apps, _schema):
     for quiz in apps.get_model("quizzes", "Quiz").objects.all():
-        settings = {"attempts": 1} | quiz.settings
-        if settings["attempts"] is None:
+        settings = dict(quiz.settings)
+        if "attempts" in settings and settings["attempts"] is None:
             settings["attempts"] = 0
-        quiz.settings = {name: value for name, value in settings.items() if value is not None}
+        quiz.settings = {name: value for name, value in settings.items() if value not in (None, _BEGUN_WITH.get(name))}
         quiz.save(update_fields=["settings"])
 
 
