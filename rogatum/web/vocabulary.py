@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -11,7 +9,6 @@ from rogatum.core.fidelity import FACETS, QUIZ_FACET_WORDS, SEVERITY
 from rogatum.core.findings import NEED_LOOK
 from rogatum.core.formats import FORMATS
 from rogatum.core.formats.sheet.columns import MEANING_WORDS
-from rogatum.core.items import ItemType
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources.options import KEY_HABITS
 
@@ -34,7 +31,7 @@ class Vocabulary(Schema):
 @router.get("/words", response=Vocabulary, operation_id="words_get")
 def get_words(request: HttpRequest) -> object:
     return Vocabulary(
-        types={item_type: TYPE_LABELS[item_type] for item_type in get_args(ItemType)},
+        types=dict(TYPE_LABELS),
         formats={entry.name: entry.label for entry in FORMATS},
         key_habits=dict(KEY_HABITS),
         columns=MEANING_WORDS,

@@ -27,7 +27,8 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable, plain_text
-from rogatum.core.quizzes.marking import Response, mark, rights
+from rogatum.core.items.parts import rights
+from rogatum.core.quizzes.marking import Response, mark
 
 TOLERATED = 0.006
 MOST_PAIRS = 12

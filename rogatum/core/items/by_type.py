@@ -12,13 +12,17 @@ from typing import Any, Generic, TypeVar, get_args
 from rogatum.core.items.model import Blank, BlankKind, Item, ItemType
 
 Answer = TypeVar("Answer")
+ALL_TYPES: frozenset[ItemType] = frozenset(get_args(ItemType))
 
 
 class ByType(Generic[Answer]):
-    """The answer to `question` for each type. Functions in it take the item of their own type."""
+    """The answer to `question` for each type. Functions in it take the item of their own type.
 
-    def __init__(self, question: str, answers: Mapping[ItemType, Answer]) -> None:
-        self.question, self._answers = question, dict(answers)
+    `types` are those that it has to answer for: all, but in a format that holds some alone.
+    """
+
+    def __init__(self, question: str, answers: Mapping[ItemType, Answer], types: frozenset[ItemType] = ALL_TYPES) -> None:
+        self.question, self._answers, self.types = question, dict(answers), types
         TABLES.append(self)
 
     def of(self, item: Item) -> Answer:
@@ -27,8 +31,8 @@ class ByType(Generic[Answer]):
     def __getitem__(self, item_type: ItemType) -> Answer:
         return self._answers[item_type]
 
-    def missing(self) -> set[str]:
-        return set(get_args(ItemType)) - set(self._answers)
+    def gaps(self) -> set[str]:
+        return {str(item_type) for item_type in self.types ^ set(self._answers)}
 
 
 class ByBlank(Generic[Answer]):
@@ -41,8 +45,8 @@ class ByBlank(Generic[Answer]):
     def of(self, blank: Blank) -> Answer:
         return self._answers[blank.kind]
 
-    def missing(self) -> set[str]:
-        return set(get_args(BlankKind)) - set(self._answers)
+    def gaps(self) -> set[str]:
+        return {str(kind) for kind in set(get_args(BlankKind)) ^ set(self._answers)}
 
 
 TABLES: list[ByType[Any] | ByBlank[Any]] = []

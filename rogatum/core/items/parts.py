@@ -7,7 +7,8 @@ Formats, checks, marking and the ledger ask here; a table that has an answer of 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
+from dataclasses import dataclass, field
+from typing import Any, Literal
 
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable
@@ -118,6 +119,77 @@ _OPTIONS: ByType[Callable[[Any], list[str]]] = ByType(
 def options(item: Item) -> list[str]:
     """The contents that a student chooses from, in order."""
     return _OPTIONS.of(item)(item)
+
+
+@dataclass(frozen=True)
+class Offered:
+    """What a student is shown to answer by, as (id, content): options, the left sides of pairs, and the options of each blank.
+
+    `mixed` says whether options come in any order: always, since their order would give the key away; never; or where nothing
+    (None) is said against it.
+    """
+
+    options: list[tuple[str, str]] = field(default_factory=list)
+    lefts: list[tuple[str, str]] = field(default_factory=list)
+    blanks: dict[str, list[tuple[str, str]]] = field(default_factory=dict)
+    unit: str | None = None
+    mixed: bool | None = False
+
+
+def _numbered(contents: list[str]) -> list[tuple[str, str]]:
+    return [(str(n), content) for n, content in enumerate(contents)]
+
+
+def _by_id(part: ChoiceHolder | ChoiceBlank) -> list[tuple[str, str]]:
+    return [(choice.id, choice.content) for choice in part.choices]
+
+
+def rights(item: Matching) -> list[str]:
+    """What the left sides can be matched with: each right once, distractors behind."""
+    return list(dict.fromkeys([pair.right for pair in item.pairs] + item.distractors))
+
+
+def _offered_choices(item: ChoiceHolder) -> Offered:
+    return Offered(_by_id(item), mixed=False if item.shuffle is False else None)
+
+
+def _offered_pairs(item: Matching) -> Offered:
+    return Offered(_numbered(rights(item)), _numbered([pair.left for pair in item.pairs]), mixed=True)
+
+
+_OFFERED_IN_BLANK: ByBlank[Callable[[Any], list[tuple[str, str]]]] = ByBlank(
+    "what is offered for a blank", {"text": _nothing, "numeric": _nothing, "choice": _by_id}
+)
+
+
+def _offered_blanks(item: Cloze) -> Offered:
+    return Offered(blanks={blank.id: _OFFERED_IN_BLANK.of(blank)(blank) for blank in item.blanks})
+
+
+def _stem_alone(_item: Item) -> Offered:
+    return Offered()
+
+
+_OFFERED: ByType[Callable[[Any], Offered]] = ByType(
+    "what a student is shown to answer by",
+    {
+        "multiple_choice": _offered_choices,
+        "multiple_response": _offered_choices,
+        "true_false": _stem_alone,
+        "fill_in": _stem_alone,
+        "numeric": lambda item: Offered(unit=item.unit),
+        "cloze": _offered_blanks,
+        "matching": _offered_pairs,
+        "ordering": lambda item: Offered(_numbered(item.sequence), mixed=True),
+        "essay": _stem_alone,
+        "information": _stem_alone,
+        "preserved": _stem_alone,
+    },
+)
+
+
+def offered(item: Item) -> Offered:
+    return _OFFERED.of(item)(item)
 
 
 # What is accepted
@@ -281,27 +353,43 @@ def blanks(item: Item) -> list[Blank]:
     return item.blanks if item.type == "cloze" else []
 
 
-_COUNTS: ByType[bool] = ByType(
-    "whether an item is a question, which has a number, points and a mark",
+AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]
+
+
+@dataclass(frozen=True)
+class Traits:
+    """What a type is called, how it is answered, how many minutes that takes by a rule of thumb, and whether it is a question.
+
+    What is none has no number, no points and no mark.
+    """
+
+    label: str
+    form: AnswerForm
+    minutes: float = 1.25
+    question: bool = True
+
+
+TRAITS: ByType[Traits] = ByType(
+    "what a type is",
     {
-        "multiple_choice": True,
-        "multiple_response": True,
-        "true_false": True,
-        "fill_in": True,
-        "numeric": True,
-        "cloze": True,
-        "matching": True,
-        "ordering": True,
-        "essay": True,
-        "information": False,
-        "preserved": True,
+        "multiple_choice": Traits("multiple choice", "one"),
+        "multiple_response": Traits("multiple response", "several"),
+        "true_false": Traits("true/false", "truth"),
+        "fill_in": Traits("fill-in", "text"),
+        "numeric": Traits("numeric", "number", 2.5),
+        "cloze": Traits("cloze", "blanks", 2.0),
+        "matching": Traits("matching", "pairs", 2.5),
+        "ordering": Traits("ordering", "order", 2.0),
+        "essay": Traits("essay", "long", 8.0),
+        "information": Traits("information", "none", 0.5, question=False),
+        "preserved": Traits("preserved", "none"),
     },
 )
 
 
 def is_question(item: Item) -> bool:
-    return _COUNTS.of(item)
+    return TRAITS.of(item).question
 
 
 def is_question_type(item_type: ItemType) -> bool:
-    return _COUNTS[item_type]
+    return TRAITS[item_type].question

@@ -5,25 +5,10 @@ from __future__ import annotations
 import re
 from typing import get_args
 
-from rogatum.core.items.by_type import ByType
 from rogatum.core.items.model import ItemType
+from rogatum.core.items.parts import TRAITS
 
-TYPE_LABELS: ByType[str] = ByType(
-    "what a type is called",
-    {
-        "multiple_choice": "multiple choice",
-        "multiple_response": "multiple response",
-        "true_false": "true/false",
-        "fill_in": "fill-in",
-        "numeric": "numeric",
-        "cloze": "cloze",
-        "matching": "matching",
-        "ordering": "ordering",
-        "essay": "essay",
-        "information": "information",
-        "preserved": "preserved",
-    },
-)
+TYPE_LABELS: dict[ItemType, str] = {item_type: TRAITS[item_type].label for item_type in get_args(ItemType)}
 _OTHER_WORDS: dict[str, ItemType] = {
     "mc": "multiple_choice",
     "mcq": "multiple_choice",

@@ -6,27 +6,10 @@ import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 
-from rogatum.core.items.by_type import ByType
+from rogatum.core.items.parts import TRAITS
 from rogatum.core.quizzes.catalogue import Candidate, Catalogue
 from rogatum.core.quizzes.exposure import exposure_of_draw, exposure_of_quiz, pool_needed
 from rogatum.core.quizzes.model import Part, Quiz
-
-MINUTES: ByType[float] = ByType(
-    "minutes that an item takes",
-    {
-        "multiple_choice": 1.25,
-        "multiple_response": 1.25,
-        "true_false": 1.25,
-        "fill_in": 1.25,
-        "numeric": 2.5,
-        "cloze": 2.0,
-        "matching": 2.5,
-        "ordering": 2.0,
-        "essay": 8.0,
-        "information": 0.5,
-        "preserved": 1.25,
-    },
-)
 
 
 @dataclass(frozen=True)
@@ -139,7 +122,7 @@ class _Given:
         self.count = len(self.free) if facts.pick is None else min(facts.pick, len(self.free))
 
     def minutes(self) -> float:
-        total = sum(MINUTES[candidate.type] for candidate in self.free)
+        total = sum(TRAITS[candidate.type].minutes for candidate in self.free)
         return total / len(self.free) * self.count if self.free else 0.0
 
     def points(self) -> float | None:

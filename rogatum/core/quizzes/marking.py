@@ -32,6 +32,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import plain_text
+from rogatum.core.items.parts import rights
 
 Response = str | list[str] | dict[str, str] | None
 _PLAIN = re.compile(r"-?[0-9]{1,15}(?:\.[0-9]{1,15})?")
@@ -53,11 +54,6 @@ def _mark_nothing(item: Item) -> float:
     if not isinstance(item, MultipleResponse) or not item.choices:
         return 0.0
     return float(not any(choice.weight > 0 for choice in item.choices))
-
-
-def rights(item: Matching) -> list[str]:
-    """What the left sides can be matched with: each right once, distractors behind."""
-    return list(dict.fromkeys([pair.right for pair in item.pairs] + item.distractors))
 
 
 def parse_number(text: str) -> float | None:

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.formats.gift.carries import CARRIES
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import (
     Bank,
@@ -57,13 +58,12 @@ class _Writer:
 
     def question(self, item: Item) -> str | None:
         """One question, or None for a type that GIFT has not; then a finding says so."""
-        body = _BODIES.of(item)
-        if body is None:
+        if item.type not in CARRIES.types:
             self.findings.append(LEFT_OUT.at("", item.id, detail=f"GIFT has no {TYPE_LABELS[item.type]} items."))
             return None
         tags = [f"[id:{item.id}]"] + [f"[tag:{tag}]" for tag in item.metadata.get("tag", [])]
         title = f"::{_escaped(item.title)}::" if item.title else ""
-        answers = body(self, item)
+        answers = _BODIES.of(item)(self, item)
         stem = self.text(item.stem)
         braces = "" if answers is None else f"{{{answers}}}"
         return f"// {' '.join(tags)}\n{title}{stem}{' ' if braces and stem else ''}{braces}"
@@ -181,19 +181,17 @@ def _no_body(_writer: _Writer, _item: Information) -> None:
     """A text without braces asks nothing."""
 
 
-_BODIES: ByType[Callable[[_Writer, Any], str | None] | None] = ByType(
-    "how GIFT writes what stands in the braces; None for what it has not",
+_BODIES: ByType[Callable[[_Writer, Any], str | None]] = ByType(
+    "what stands in the braces in GIFT",
     {
         "multiple_choice": _choice_body,
         "multiple_response": _response_body,
         "true_false": _true_false_body,
         "fill_in": _fill_in_body,
         "numeric": _numeric_body,
-        "cloze": None,
         "matching": _matching_body,
-        "ordering": None,
         "essay": _essay_body,
         "information": _no_body,
-        "preserved": None,
     },
+    CARRIES.types,
 )

@@ -10,6 +10,7 @@ from typing import Any
 import typst
 
 from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.formats.print.carries import CARRIES
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
@@ -91,8 +92,7 @@ class _Paper:
         shown: set[str] = set()
         number = 0
         for item in self.bank.items:
-            body = _BODIES.of(item)
-            if body is None:
+            if item.type not in CARRIES.types:
                 self.findings.append(LEFT_OUT.at("", item.id, detail="A kind that is only preserved cannot be printed."))
                 continue
             if item.stimulus in stimuli and item.stimulus not in shown:
@@ -102,7 +102,7 @@ class _Paper:
                 number += 1
             points = f"{item.points:g} {'point' if item.points == 1 else 'points'}" if item.points else ""
             shown_number = "" if item.type == "information" else f"{number}."
-            inner = f"{self.text(item.stem)}\n\n{body(self, item)}"
+            inner = f"{self.text(item.stem)}\n\n{_BODIES.of(item)(self, item)}"
             page.append(f"#question({_string(shown_number)}, {_string(points)}, [{inner}])")
             if key := _key(self, item):
                 self.keys.append(f"#grid(columns: (9mm, 1fr), strong({_string(shown_number)}), [{key}])")
@@ -151,8 +151,8 @@ def _cloze(paper: _Paper, item: Cloze) -> str:
     return " \\\n".join(banks)
 
 
-_BODIES: ByType[Callable[[_Paper, Any], str] | None] = ByType(
-    "the room for an answer on paper; None for what cannot be printed",
+_BODIES: ByType[Callable[[_Paper, Any], str]] = ByType(
+    "the room for an answer on paper",
     {
         "multiple_choice": _choices,
         "multiple_response": _choices,
@@ -164,8 +164,8 @@ _BODIES: ByType[Callable[[_Paper, Any], str] | None] = ByType(
         "ordering": _ordering,
         "essay": lambda _paper, _item: f"#lines({ESSAY_LINES})",
         "information": lambda _paper, _item: "",
-        "preserved": None,
     },
+    CARRIES.types,
 )
 
 

@@ -37,7 +37,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import blanks_of, media_refs, plain_text
-from rogatum.core.quizzes.marking import rights
+from rogatum.core.items.parts import rights
 from rogatum.core.sources.xml import parser
 
 _METADATA_LABELS = {"difficulty": "qmd_levelofdifficulty", "topic": "qmd_topic"}

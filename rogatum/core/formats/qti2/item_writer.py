@@ -33,7 +33,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import media_refs, plain_text
-from rogatum.core.quizzes.marking import rights
+from rogatum.core.items.parts import rights
 
 RESPONSE, SCORE = "RESPONSE", "SCORE"
 PICKED, RESULT, GENERAL, SOLUTION = "FEEDBACK_PICKED", "FEEDBACK_RESULT", "FEEDBACK_GENERAL", "SOLUTION"

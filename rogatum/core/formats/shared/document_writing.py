@@ -29,9 +29,9 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable, escape
+from rogatum.core.items.parts import rights
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
-from rogatum.core.quizzes.marking import rights
 
 HELD: frozenset[ItemType] = frozenset(
     (
@@ -117,8 +117,8 @@ _LETTERED: ByType[Callable[[Any], list[tuple[bool, str]]]] = ByType(
         "ordering": _of_steps,
         "essay": _none,
         "information": _none,
-        "preserved": _none,
     },
+    HELD,
 )
 
 
@@ -159,8 +159,8 @@ _KEY_TEXT: ByType[Callable[[Any], str]] = ByType(
         "ordering": _step_letters,
         "essay": _told_by_letters,
         "information": _told_by_letters,
-        "preserved": _told_by_letters,
     },
+    HELD,
 )
 
 

@@ -129,13 +129,10 @@ _KEYS: ByType[Callable[[Any], str | None]] = ByType(
         "true_false": lambda item: None if item.answer is None else str(item.answer),
         "fill_in": lambda item: " | ".join(answer.text for answer in item.answers if answer.weight == 1),
         "numeric": lambda item: next((_number_key(answer) for answer in item.answers if answer.weight == 1), None),
-        "cloze": _no_key,
-        "matching": _no_key,
-        "ordering": _no_key,
         "essay": _no_key,
         "information": _no_key,
-        "preserved": _no_key,
     },
+    CARRIES.types,
 )
 
 
