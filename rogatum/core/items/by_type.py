@@ -6,6 +6,7 @@ all of them, and a test sees that none forgets a type.
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Mapping
 from typing import Any, Generic, TypeVar, get_args
 
@@ -13,6 +14,11 @@ from rogatum.core.items.model import Blank, BlankKind, Item, ItemType
 
 Answer = TypeVar("Answer")
 ALL_TYPES: frozenset[ItemType] = frozenset(get_args(ItemType))
+
+
+def _module_of_caller() -> str:
+    """Where a table is made, for the page that lists them."""
+    return str(sys._getframe(2).f_globals["__name__"])
 
 
 class ByType(Generic[Answer]):
@@ -23,6 +29,7 @@ class ByType(Generic[Answer]):
 
     def __init__(self, question: str, answers: Mapping[ItemType, Answer], types: frozenset[ItemType] = ALL_TYPES) -> None:
         self.question, self._answers, self.types = question, dict(answers), types
+        self.module = _module_of_caller()
         TABLES.append(self)
 
     def of(self, item: Item) -> Answer:
@@ -40,6 +47,7 @@ class ByBlank(Generic[Answer]):
 
     def __init__(self, question: str, answers: Mapping[BlankKind, Answer]) -> None:
         self.question, self._answers = question, dict(answers)
+        self.module = _module_of_caller()
         TABLES.append(self)
 
     def of(self, blank: Blank) -> Answer:
