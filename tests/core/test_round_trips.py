@@ -102,7 +102,7 @@ def test_a_damaged_file_gives_a_bank_or_is_refused(entry, data):
     sources = [("x.zip", data.draw(damaged(whole)))]
     if whole.startswith(b"PK"):
         with zipfile.ZipFile(io.BytesIO(whole)) as archive:
-            name = data.draw(st.sampled_from([name for name in archive.namelist() if name.endswith(".xml")]))
+            name = data.draw(st.sampled_from([name for name in archive.namelist() if name.endswith((".xml", ".json"))]))
             sources.append((name.rsplit("/", 1)[-1], data.draw(damaged(archive.read(name)))))
     for source in sources:
         if source[1].strip():

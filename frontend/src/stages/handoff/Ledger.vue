@@ -240,8 +240,8 @@ header .row {
 }
 
 .reading .line {
-  grid-template-columns: minmax(140px, 1fr) repeat(12, 48px);
-  min-width: 700px;
+  grid-template-columns: minmax(140px, 1fr) repeat(12, 51px);
+  min-width: 790px;
 }
 
 .head {

@@ -46,7 +46,7 @@ const short = (number: number) => Number(number.toFixed(1))
         />
         <span>points each</span>
       </div>
-      <div v-else>
+      <div v-else class="row what">
         <span v-if="part.title" class="name">{{ part.title }}</span>
         <span class="soft"> {{ items(part.items.length) }}, the same for everyone</span>
       </div>
