@@ -32,17 +32,15 @@ from lxml import etree  # noqa: E402
 
 from benchmarks.material import PICTURE, bank_of, large_course, page_of, text_of  # noqa: E402
 from rogatum.core.fidelity import compare  # noqa: E402
-from rogatum.core.formats import (
-    format_named,  # noqa: E402
-    pandoc,  # noqa: E402
-)
+from rogatum.core.formats import format_named  # noqa: E402
+from rogatum.core.formats.shared import pandoc  # noqa: E402
 from rogatum.core.items import Bank  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
 from rogatum.web.pools.models import Item  # noqa: E402
 from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
-from rogatum.web.sources.taking import index_of, take  # noqa: E402
+from rogatum.web.sources.taking import Naming, index_of, take  # noqa: E402
 
 
 def seconds(work: Callable[[], object], times: int = 3) -> float:
@@ -114,7 +112,7 @@ def taking(user: User) -> None:
     ReadingItem.objects.bulk_create(rows)
     waiting = list(reading.items.all())
     start = time.perf_counter()
-    take(reading, user, waiting, "{chapter}", None, "", False, index_of(reading.source.course))
+    take(reading, user, waiting, Naming("{chapter}"), False, index_of(reading.source.course))
     ours = time.perf_counter() - start
     names = [field.attname for field in Item._meta.concrete_fields]
     values = list(Item.objects.filter(course=course).values_list(*names))

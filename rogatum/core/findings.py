@@ -395,6 +395,13 @@ INVALID_ITEM = finding_kind(
     "Look at its place in the source.",
 )
 
+INVALID_QUIZ = finding_kind(
+    "invalid-quiz",
+    "error",
+    "A quiz could not be read: {detail}",
+    "Look at its place in the source, or make the quiz anew of its items.",
+)
+
 # Points
 POINTS_ODD = finding_kind(
     "points-odd",

@@ -90,3 +90,12 @@ def test_a_zip_without_media_in_it_is_still_read():
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr("items.json", json.dumps({"format": "rogatum-items/1", "items": [GOOD]}))
     assert read_source(("bank.zip", out.getvalue())).bank.items == [TrueFalse(id="a", stem="Loam holds sand.", answer=True)]
+
+
+def test_a_quiz_that_is_not_valid_is_told_and_costs_no_item():
+    item = {"id": "q", "type": "essay", "stem": "Why?"}
+    for quizzes in ([{"id": "w", "parts": [{"draw": {"pool": ["x"], "pick": -1}}]}], [{"settings": {"attempts": "many"}}], 7):
+        data = {"format": "rogatum-items/1", "items": [item], "quizzes": quizzes}
+        bank = read_source(("x.json", json.dumps(data).encode())).bank
+        assert len(bank.items) == 1 and not bank.quizzes
+        assert "invalid-quiz" in {finding.code for finding in bank.findings}

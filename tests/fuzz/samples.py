@@ -24,11 +24,13 @@ from rogatum.core.items import (
     NumericAnswer,
     Ordering,
     Pair,
+    PoolEntry,
     Stimulus,
     TextAnswer,
     TextBlank,
     TrueFalse,
 )
+from rogatum.core.quizzes.model import Draw, Part, Quiz, ScoreFeedback, Settings
 from rogatum.core.sources import MediaBox
 
 PICTURE = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\x00\x01\x00\x00\x00\x01\x08\x02\x00\x00\x00\x90wS\xde"
@@ -38,6 +40,11 @@ ROWS = [
     ["Which gas?", "oxygen", "helium", "A", "1"],
 ]
 PASTED = "Soils\n\n1. Which is finest?\na) sand\n*b) clay\n\n2. Loam is a ____.\nAnswer: mixture\nPoints: 2\n\nAnswer key\n1. b\n"
+
+
+def _halves(items):
+    cut = len(items) // 2
+    return ("first", items[:cut]), ("second", items[cut:])
 
 
 def _bank() -> tuple[Bank, MediaBox]:
@@ -60,8 +67,12 @@ def _bank() -> tuple[Bank, MediaBox]:
             blanks=[TextBlank(id=f"b{n}", answers=[TextAnswer(text=text)], share=0.5) for n, text in ((1, "pit"), (2, "soil"))],
         ),
     ]
-    for item in bank.items:
-        bank.place_in_pool(item.id, ["Soils", "Texture"])
+    bank.pools = [PoolEntry(path=["Soils", f"{name}"], items=[item.id for item in half]) for name, half in _halves(bank.items)]
+    feedback = [ScoreFeedback(content="<p>Well done.</p>", least=0.8), ScoreFeedback(content="Once more.", below=0.5)]
+    settings = Settings(time_limit=25, attempts=2, release="marks", shuffle_items=True, navigation="in order", feedback=feedback)
+    drawn = Part(title="Drawn", draw=Draw(pool=["Soils", "first"], pick=2), points_each=4)
+    fixed = Part(title="Fixed", items=bank.pools[1].items, points={bank.pools[1].items[0]: 3})
+    bank.quizzes = [Quiz(id="w3", title="Week 3", parts=[fixed, drawn], settings=settings)]
     return bank, media
 
 

@@ -26,9 +26,16 @@ class Sides:
         self.media = [{entry.ref: entry.sha256 for entry in bank.media} for bank in (a, b)]
         self.pools = [bank.pool_paths() for bank in (a, b)]
         self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
+        self._contents: dict[int, list[str]] = {}
+
+    def contents(self, item: Item) -> list[str]:
+        """All contents of an item; several facets ask for them, so they are collected once."""
+        if id(item) not in self._contents:
+            self._contents[id(item)] = parts.content_fields(item)
+        return self._contents[id(item)]
 
     def hashes(self, side: int, item: Item) -> list[str]:
-        found = [ref for content in parts.content_fields(item) for ref in media_refs(content)]
+        found = [ref for content in self.contents(item) for ref in media_refs(content)]
         return sorted(self.media[side].get(ref, ref) for ref in found)
 
     def stimulus(self, side: int, item: Item) -> str:
@@ -63,9 +70,9 @@ def _squeezed(text: str) -> str:
     return re.sub(r"[\s_]+", "", text)
 
 
-def _formatting(a: Item, b: Item, _sides: Sides) -> Judgement:
-    tags_a = [skeleton(content) for content in parts.content_fields(a)]
-    tags_b = [skeleton(content) for content in parts.content_fields(b)]
+def _formatting(a: Item, b: Item, sides: Sides) -> Judgement:
+    tags_a = [skeleton(content) for content in sides.contents(a)]
+    tags_b = [skeleton(content) for content in sides.contents(b)]
     # Contents are compared as a whole where their number differs: that is another facet's matter.
     flat_a, flat_b = [t for tags in tags_a for t in tags], [t for tags in tags_b for t in tags]
     # The order of contents is another facet's matter too.
@@ -81,9 +88,9 @@ def _named(tags: list[str]) -> list[str]:
     return [f"<{tag}>" for tag in dict.fromkeys(tag for tag in tags if not tag.startswith("/"))]
 
 
-def _math(a: Item, b: Item, _sides: Sides) -> Judgement:
-    found_a = [tex for content in parts.content_fields(a) for tex in formulas_of(content)]
-    found_b = [tex for content in parts.content_fields(b) for tex in formulas_of(content)]
+def _math(a: Item, b: Item, sides: Sides) -> Judgement:
+    found_a = [tex for content in sides.contents(a) for tex in formulas_of(content)]
+    found_b = [tex for content in sides.contents(b) for tex in formulas_of(content)]
     if found_a and len(found_b) < len(found_a):
         return Judgement("lost", "math-lost", "A formula did not come over.", _shown(found_a), _shown(found_b))
     return compared(sorted(found_a), sorted(found_b), "A formula", "math", _shown)
@@ -96,7 +103,7 @@ def _media(a: Item, b: Item, sides: Sides) -> Judgement:
     judged = compared(found_a, found_b, "A picture or sound", "media", lambda v: str(len(v)))  # type: ignore[arg-type]
     if judged.verdict != "same":
         return judged
-    alts = [sorted(alt for content in parts.content_fields(item) for alt in alt_texts(content) if alt) for item in (a, b)]
+    alts = [sorted(alt for content in sides.contents(item) for alt in alt_texts(content) if alt) for item in (a, b)]
     return compared(alts[0], alts[1], "A picture's alternative text", "alt", _shown)
 
 

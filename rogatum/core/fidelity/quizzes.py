@@ -73,9 +73,15 @@ class _Side:
         self.order = [item.id for item in bank.items]
         self.paths = bank.pool_paths()
         self.passages = {stimulus.id: comparable(stimulus.content) for stimulus in bank.stimuli}
+        self._candidates: dict[int, list[str]] = {}
 
     def candidates(self, part: Part) -> list[str]:
-        """What a part can give, in order."""
+        """What a part can give, in order; several facets ask, so it is looked for once."""
+        if id(part) not in self._candidates:
+            self._candidates[id(part)] = self._given_by(part)
+        return self._candidates[id(part)]
+
+    def _given_by(self, part: Part) -> list[str]:
         if part.draw is None:
             return part.items
         return [key for key in self.order if in_part(part, key, self.paths) and is_question(self.items[key])]

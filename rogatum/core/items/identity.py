@@ -37,9 +37,9 @@ class Identity:
 
 def identity_of(item: Item, passage: str = "", picture: Callable[[str], str] = str) -> Identity:
     """The identity of an item with the content of its passage; `picture` gives what tells pictures apart for a ref (their hash)."""
-    offered = sorted(_text(option, picture) for option in parts.options(item))
-    shown = [item.stem, *parts.options(item)]
-    pictures = sorted(picture(ref) for content in shown for ref in media_refs(content))
+    options = parts.options(item)
+    offered = sorted(_text(option, picture) for option in options)
+    pictures = sorted(picture(ref) for content in (item.stem, *options) for ref in media_refs(content))
     return Identity(
         _hash(_text(item.stem, picture), *offered, "pictures", *pictures, "passage", _text(passage, picture)),
         _hash(*_key(item, picture)),
@@ -63,8 +63,11 @@ def _key(item: Item, picture: Callable[[str], str]) -> list[str]:
 
 def _text(content: str, picture: Callable[[str], str]) -> str:
     """Content as what it says: case, kinds of quotes and spaces do not count, signs do, and so does which picture it has."""
-    said = comparable(_RAISED.sub(lambda match: _SIGNS[match[1]] + match[0], content)).casefold().rstrip(" .:")
-    return " ".join([said, *(picture(ref) for ref in media_refs(content))])
+    if "<su" in content:
+        content = _RAISED.sub(lambda match: _SIGNS[match[1]] + match[0], content)
+    said = comparable(content).casefold().rstrip(" .:")
+    refs = media_refs(content)
+    return " ".join([said, *map(picture, refs)]) if refs else said
 
 
 def _hash(*parts_: str) -> str:

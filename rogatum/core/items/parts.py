@@ -44,7 +44,7 @@ def _nothing(_part: Any) -> list[Any]:
 
 def content_fields(item: Item) -> list[str]:
     """All contents of an item whose formatting, formulas and media count."""
-    return list(each_content(item))
+    return each_content(item)
 
 
 # What can be picked

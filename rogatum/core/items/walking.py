@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from functools import cache
 from typing import Annotated, Any, get_args, get_origin
 
@@ -29,18 +29,37 @@ def _holds_content(annotation: Any) -> bool:
     return any(_holds_content(part) for part in get_args(annotation))
 
 
-def each_content(value: object, content: bool = False) -> Iterator[str]:
+def _nests(annotation: Any) -> bool:
+    """Whether values of the model lie below a field."""
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return True
+    return any(_nests(part) for part in get_args(annotation))
+
+
+@cache
+def _plan(model: type[BaseModel]) -> tuple[tuple[str, bool], ...]:
+    """The fields of a model that are content, or below which there may be some, and whether they are content themselves."""
+    names = content_names(model)
+    return tuple((name, name in names) for name, field in model.model_fields.items() if name in names or _nests(field.annotation))
+
+
+def each_content(value: object) -> list[str]:
     """All content of a value of the model, in the order of its fields."""
+    found: list[str] = []
+    _collect(value, False, found)
+    return found
+
+
+def _collect(value: object, content: bool, found: list[str]) -> None:
     if isinstance(value, str):
         if content:
-            yield value
+            found.append(value)
     elif isinstance(value, BaseModel):
-        names = content_names(type(value))
-        for name, part in value.__dict__.items():
-            yield from each_content(part, name in names)
+        for name, is_content in _plan(type(value)):
+            _collect(getattr(value, name), is_content, found)
     elif isinstance(value, list | dict):
         for part in value.values() if isinstance(value, dict) else value:
-            yield from each_content(part, content)
+            _collect(part, content, found)
 
 
 def with_content(value: Any, change: Callable[[str], str], content: bool = False) -> Any:
@@ -48,9 +67,8 @@ def with_content(value: Any, change: Callable[[str], str], content: bool = False
     if isinstance(value, str):
         return change(value) if content else value
     if isinstance(value, BaseModel):
-        names = content_names(type(value))
-        parts = {name: with_content(part, change, name in names) for name, part in value.__dict__.items()}
-        changed = {name: part for name, part in parts.items() if part is not value.__dict__[name]}
+        parts = {name: with_content(getattr(value, name), change, is_content) for name, is_content in _plan(type(value))}
+        changed = {name: part for name, part in parts.items() if part is not getattr(value, name)}
         return value.model_copy(update=changed) if changed else value
     if isinstance(value, list):
         made = [with_content(part, change, content) for part in value]

@@ -38,12 +38,12 @@ def with_points(part: Part, worth: dict[str, float | None]) -> Part:
 
 def bank_worth(bank: Bank, quiz: Quiz) -> Bank:
     """The bank with its items worth what they are in a quiz, for formats that know items alone."""
-    paths = bank.pool_paths()
+    own = {item.id: item for item in bank.items}
     worth: dict[str, float | None] = {}
     for part in quiz.parts:
-        for item in bank.items:
-            if item.id not in worth and in_part(part, item.id, paths):
-                worth[item.id] = stated_points(part, item.id, item.points)
+        for key in candidates(bank, part):
+            if key in own and key not in worth:
+                worth[key] = stated_points(part, key, own[key].points)
     items = [item.model_copy(update={"points": worth.get(item.id, item.points)}) for item in bank.items]
     return bank.model_copy(
         update={"items": [new if parts.is_question(new) else old for new, old in zip(items, bank.items, strict=True)]}
@@ -68,10 +68,10 @@ def candidates(bank: Bank, part: Part) -> list[str]:
 
 def total_points(bank: Bank, quiz: Quiz) -> float:
     """What a whole attempt is worth; a draw is as many times what its items are worth on average."""
-    items, paths = {item.id: item for item in bank.items}, bank.pool_paths()
+    items = {item.id: item for item in bank.items}
     total = 0.0
     for part in quiz.parts:
-        worth = [points_in(part, item) for key, item in items.items() if in_part(part, key, paths)]
+        worth = [points_in(part, items[key]) for key in candidates(bank, part) if key in items]
         share = min(part.draw.pick, len(worth)) / len(worth) if part.draw and worth else 1.0
         total += sum(worth) * share
     return total

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import INVALID_ITEM, MEDIA_MISSING
+from rogatum.core.findings import INVALID_ITEM, INVALID_QUIZ, MEDIA_MISSING
 from rogatum.core.formats.items_json.sniff import document_of
 from rogatum.core.formats.shared.base import Reading, ViewLine
 from rogatum.core.items import ITEM, Bank, DrawEntry, Item, Place
@@ -26,15 +26,14 @@ def read_items_json(tree: SourceTree) -> Reading:
     try:
         data = json.loads(text)
         raw_items = data.pop("items", [])
-        drawn = [DrawEntry.model_validate(draw) for draw in data.get("draws") or []]
+        raw_quizzes, raw_draws = data.pop("quizzes", None) or [], data.pop("draws", None) or []
         bank = Bank.model_validate(data | {"items": []})
     except (ValueError, AttributeError, ValidationError, RecursionError) as error:
         raise UnreadableSource(
             f"{file.name} is a JSON file", f"It does not hold a bank ({_short(error)}).", "Check that it is complete."
         ) from None
     bank.findings += findings
-    if drawn and not bank.quizzes:
-        bank.quizzes = [_quiz_of_draws(bank.title, drawn)]
+    _take_quizzes(bank, raw_quizzes, raw_draws)
     if not isinstance(raw_items, list):
         raise UnreadableSource(f"{file.name} is a JSON file", "Its items are no list.", "Check that it is complete.")
     for number, raw in enumerate(raw_items, 1):
@@ -43,6 +42,17 @@ def read_items_json(tree: SourceTree) -> Reading:
     bank.source.format = "items-json"
     view = [ViewLine(number, line) for number, line in enumerate(text.split("\n"), 1)] if text.count("\n") < 5000 else []
     return Reading(bank, media, view)
+
+
+def _take_quizzes(bank: Bank, quizzes: Any, draws: Any) -> None:
+    """The quizzes of a bank, or what an older one had instead. One that is not valid becomes a finding, and costs nothing else."""
+    try:
+        for raw in quizzes:
+            bank.quizzes.append(Quiz.model_validate(raw))
+        if not bank.quizzes and draws:
+            bank.quizzes = [_quiz_of_draws(bank.title, [DrawEntry.model_validate(draw) for draw in draws])]
+    except (ValidationError, TypeError) as error:
+        bank.findings.append(INVALID_QUIZ.at(bank.source.name, detail=_short(error)))
 
 
 def _quiz_of_draws(title: str, draws: list[DrawEntry]) -> Quiz:

@@ -15,6 +15,8 @@ from rogatum.core.quizzes.model import ScoreFeedback
 
 TOTAL, SHARE, SHOWN = "SCORE", "SCORE_SHARE", "FEEDBACK"
 _CLOSE = 1e-7
+# Each edge is a run of the processing for each feedback.
+MOST_EDGES = 200
 Values = dict[str, object]
 
 
@@ -139,6 +141,8 @@ def _edges(root: etree._Element, points: float) -> list[float]:
     """The shares at which something may change: the numbers that the processing compares with, as they are and of all points."""
     numbers = [number for value in root.iterfind("outcomeProcessing//baseValue") if (number := float_of(value.text)) is not None]
     shares = {round(share, 7) for number in numbers for share in (number, number / points if points else number)}
+    if len(shares) > MOST_EDGES:
+        raise NotUnderstood
     return [-_CLOSE, *sorted(share for share in shares if 0 < share <= 1), 1 + _CLOSE]
 
 

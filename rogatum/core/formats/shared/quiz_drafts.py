@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass, field
 
 from rogatum.core.items import Bank
@@ -40,17 +41,18 @@ def quiz_of(draft: QuizDraft, bank: Bank, ids: dict[str, str] | None = None) -> 
     """The quiz of a draft. `ids` gives the items by the reader's names; members that it lacks were not read and are left out."""
     own = {item.id: item.points for item in bank.items}
     names = ids if ids is not None else {item: item for item in own}
-    parts = [_part(part, bank, names, own) for part in draft.parts]
+    pools = _Pools(bank)
+    parts = [_part(part, pools, names, own) for part in draft.parts]
     return Quiz(id=draft.id, title=draft.title, parts=[p for p in parts if p.items or p.draw], settings=draft.settings)
 
 
-def _part(draft: PartDraft, bank: Bank, names: dict[str, str], own: dict[str, float | None]) -> Part:
+def _part(draft: PartDraft, pools: _Pools, names: dict[str, str], own: dict[str, float | None]) -> Part:
     members = [names[name] for name in draft.members if names.get(name) in own]
     weights = {names[name]: weight for name, weight in draft.weights.items() if name in names}
     worth = {item: _worth(own[item], weights.get(item, 1.0)) for item in members}
     if draft.pick is None or (draft.pool is None and draft.pick >= len(draft.members)):
         return with_points(Part(title=draft.title, items=members), worth)
-    pool = draft.pool or _pool_of(bank, members, draft.path)
+    pool = draft.pool or pools.holding(members, draft.path)
     part = Part(title=draft.title, draw=Draw(pool=list(pool) or [draft.title or "items"], pick=draft.pick))
     # What all that can be drawn is worth is said of the draw, whether it is weighted or not.
     values = {own[item] if points is None else points for item, points in worth.items()}
@@ -64,12 +66,20 @@ def _worth(own: float | None, weight: float) -> float | None:
     return None if weight == 1 else round((UNSAID if own is None else own) * weight, 6)
 
 
-def _pool_of(bank: Bank, members: list[str], path: tuple[str, ...]) -> tuple[str, ...]:
-    """The pool that holds the members of a draw: where they lie together and nothing else does, else that of the section."""
-    paths = bank.pool_paths()
-    common = _common([paths.get(item, ()) for item in members])
-    within = {item.id for item in bank.items if paths.get(item.id, ())[: len(common)] == common and is_question(item)}
-    return common if common and within == set(members) else path
+class _Pools:
+    """The pools of a bank by how many questions lie in each and below it."""
+
+    def __init__(self, bank: Bank) -> None:
+        self.paths = bank.pool_paths()
+        self.sizes: Counter[tuple[str, ...]] = Counter()
+        for item in bank.items:
+            if is_question(item) and (path := self.paths.get(item.id)):
+                self.sizes.update(path[:depth] for depth in range(1, len(path) + 1))
+
+    def holding(self, members: list[str], path: tuple[str, ...]) -> tuple[str, ...]:
+        """The pool that holds the members of a draw: where they lie together and nothing else does, else that of the section."""
+        common = _common([self.paths.get(item, ()) for item in members])
+        return common if common and self.sizes[common] == len(set(members)) else path
 
 
 def _common(paths: list[tuple[str, ...]]) -> tuple[str, ...]:
