@@ -29,6 +29,14 @@ def check(page: Page) -> None:
     page.get_by_label("Findings about this item").wait_for()
 
 
+def take(page: Page) -> None:
+    _stage(page, "Check")
+    page.get_by_role("link", name="week-3-quiz-last-year.zip").click()
+    page.get_by_role("region", name="Item as it was read").wait_for()
+    page.keyboard.press("t")
+    page.get_by_label("Make the quiz").check()
+
+
 def pools(page: Page) -> None:
     _stage(page, "Pools")
     page.get_by_role("tree").get_by_text("Texture", exact=True).click()
@@ -100,6 +108,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "check": check,
     "check-document": document,
     "paste": paste,
+    "take": take,
     "pools": pools,
     "quiz": quiz,
     "trying": trying,

@@ -7,7 +7,8 @@ from collections.abc import Mapping
 
 from pydantic import BaseModel
 
-from rogatum.core.findings import Finding, needs_look
+from rogatum.core.finding import Finding
+from rogatum.core.findings import needs_look
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import ReadOptions
 

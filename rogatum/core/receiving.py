@@ -13,7 +13,8 @@ from rogatum.core.checks import check_bank
 from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
-from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, Finding, is_checked
+from rogatum.core.finding import Finding
+from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, is_checked
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.merging import merged

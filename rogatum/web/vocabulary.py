@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from rogatum.core.fidelity import FACETS, QUIZ_FACET_WORDS, SEVERITY
-from rogatum.core.findings import NEED_LOOK
+from rogatum.core.finding import NEED_LOOK
 from rogatum.core.formats import FORMATS
 from rogatum.core.formats.sheet.columns import MEANING_WORDS
 from rogatum.core.items.type_words import TYPE_LABELS

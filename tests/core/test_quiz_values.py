@@ -146,6 +146,18 @@ def test_what_no_quiz_says_is_listed_and_never_dropped():
     assert bank.quizzes[0].settings.feedback in (None, [])
 
 
+def test_parts_of_a_test_that_are_run_in_different_ways_are_listed():
+    second = '<testPart identifier="p2" navigationMode="nonlinear" submissionMode="individual">'
+    test = TEST.replace(
+        "</testPart>", f'</testPart>{second}<assessmentSection identifier="s9" title="More" visible="true"/></testPart>'
+    )
+    bank = read_source(archive(test=test, more__section=SECTION, **{name: qti_item(name) for name in "abcd"})).bank
+    settings = bank.quizzes[0].settings
+    assert settings.navigation is None and settings.submission == "item by item" and settings.attempts is None
+    unclaimed = " ".join(entry.text for entry in bank.accounting.unclaimed)
+    assert "linear" in unclaimed and "nonlinear" in unclaimed
+
+
 ASSESSMENT = """<questestinterop><assessment ident="A" title="Exam">{head}
   <section ident="s1" title="Fixed"><selection_ordering><order order_type="{order}"/></selection_ordering>{one}</section>
   <section ident="s2" title="Drawn"><selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from rogatum.core.answer_patterns import is_usable
+from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings import (
     BLANKS_DIFFER,
     CHOICE_RUNS_ON,
@@ -21,8 +22,6 @@ from rogatum.core.findings import (
     POINTS_ZERO,
     TWO_KEYS,
     WEIGHTS_SUM,
-    Finding,
-    FindingKind,
 )
 from rogatum.core.items import (
     Choice,

@@ -15,6 +15,7 @@ from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.documents.unnumbered import number_letters, number_lines
+from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings import (
     ITEM_TRANSLATED,
     KEY_HABIT,
@@ -25,8 +26,6 @@ from rogatum.core.findings import (
     NUMBERS_ABSENT,
     POINTS_UNSHARED,
     STEM_BILINGUAL,
-    Finding,
-    FindingKind,
 )
 from rogatum.core.items import Item, Matching, Stimulus
 

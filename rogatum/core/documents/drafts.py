@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line, joined_text
-from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE
 
 
 @dataclass

@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, computed_field, field_serializer
 
 from rogatum.core.content_mark import Content
-from rogatum.core.findings import Finding
+from rogatum.core.finding import Finding
 from rogatum.core.quizzes.model import Quiz, sparse
 
 FORMAT_NAME: Literal["rogatum-items/1"] = "rogatum-items/1"

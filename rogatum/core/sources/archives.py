@@ -20,7 +20,8 @@ from typing import BinaryIO
 from urllib.parse import unquote
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import FILE_UNREAD, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import FILE_UNREAD
 from rogatum.core.sources.options import ReadOptions
 
 MEBIBYTE = 1024 * 1024

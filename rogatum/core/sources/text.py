@@ -5,7 +5,8 @@ from __future__ import annotations
 import codecs
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import CHARACTERS_REMOVED, ENCODING_GUESSED, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import CHARACTERS_REMOVED, ENCODING_GUESSED
 from rogatum.core.spaces import NO_CHARACTERS
 
 BOMS = (

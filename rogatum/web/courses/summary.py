@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.apps import apps
 from ninja import Schema
 
-from rogatum.core.findings import NEED_LOOK
+from rogatum.core.finding import NEED_LOOK
 from rogatum.web.courses.models import Course
 
 

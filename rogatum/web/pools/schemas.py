@@ -7,7 +7,7 @@ from typing import Annotated
 
 from ninja import Field, Schema
 
-from rogatum.core.findings import Finding
+from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.bounds import Id, Ids, In, Name, Points, Version, Words
 

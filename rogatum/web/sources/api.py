@@ -52,12 +52,13 @@ from rogatum.web.sources.schemas import (
 )
 from rogatum.web.sources.services import item_at
 from rogatum.web.sources.storing import CHUNK_LINES
+from rogatum.web.sources.sums import Sums, sums_of
 from rogatum.web.sources.taking import waiting
 
 router = Router()
 
 
-def _source_out(source: Source, reading: Reading | None, sums: services.Sums) -> SourceOut:
+def _source_out(source: Source, reading: Reading | None, sums: Sums) -> SourceOut:
     out = SourceOut(
         id=source.pk,
         name=source.name,
@@ -82,9 +83,9 @@ def list_sources(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     sources = list(Source.objects.filter(course=course))
     readings = {reading.source_id: reading for reading in Reading.objects.filter(source__in=sources, current=True)}
-    sums = services.sums_of(reading.pk for reading in readings.values())
+    sums = sums_of(reading.pk for reading in readings.values())
     shown = [
-        _source_out(source, reading, sums.get(reading.pk if reading else 0, services.Sums()))
+        _source_out(source, reading, sums.get(reading.pk if reading else 0, Sums()))
         for source, reading in ((source, readings.get(source.pk)) for source in sources)
     ]
     tests = [source for source in shown if source.document and source.items]

@@ -7,16 +7,14 @@ import shutil
 import tempfile
 import threading
 import zipfile
-from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from contextlib import AbstractContextManager
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Count, Min, QuerySet
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
@@ -24,7 +22,8 @@ from rogatum.apart import Bounds, NoLongerWanted, Progress
 from rogatum.core.admission import Gate, admit_item, missing_media
 from rogatum.core.checks import REPAIRS, apply_repair, check_item, stays
 from rogatum.core.errors import KeysAlone, UnreadableSource
-from rogatum.core.findings import CATALOGUE, FindingKind
+from rogatum.core.finding import FindingKind
+from rogatum.core.findings import CATALOGUE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
@@ -282,34 +281,6 @@ def preview_text(text: str, format_name: str, roles: dict[str, str]) -> Preview:
         return apart.preview(text, format_name, roles)
     finally:
         _previewing.release()
-
-
-@dataclass
-class Sums:
-    """What the items of a reading add up to; `worst` counts those that wait by the worst that is said of them."""
-
-    items: int = 0
-    waiting: int = 0
-    types: dict[str, int] = field(default_factory=dict)
-    worst: dict[str, int] = field(default_factory=dict)
-    pools: list[list[str]] = field(default_factory=list)
-
-
-def sums_of(readings: Iterable[int]) -> dict[int, Sums]:
-    """The sums of readings by their numbers, in as many queries for many as for one."""
-    rows = ReadingItem.objects.filter(reading__in=list(readings)).order_by()
-    found: dict[int, Sums] = defaultdict(Sums)
-    for reading, kind, count in rows.values_list("reading", "type").annotate(Count("id")):
-        found[reading].types[kind] = count
-        found[reading].items += count
-    untaken = rows.filter(taken__isnull=True)
-    for reading, worst, count in untaken.exclude(worst="").values_list("reading", "worst").annotate(Count("id")):
-        found[reading].worst[worst] = count
-    for reading, count in untaken.filter(dropped=False).values_list("reading").annotate(Count("id")):
-        found[reading].waiting = count
-    for reading, path, _first in rows.values_list("reading", "path").annotate(first=Min("position")).order_by("first"):
-        found[reading].pools.append(path)
-    return found
 
 
 def message_of(reading: Reading, kind: FindingKind) -> str:

@@ -10,7 +10,7 @@ from typing import Any, BinaryIO
 
 from django.db import transaction
 
-from rogatum.core.findings import LEVELS, Finding
+from rogatum.core.finding import LEVELS, Finding
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import ViewLine
 from rogatum.core.items import Item as CoreItem

@@ -9,7 +9,7 @@ from typing import Any
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
-from rogatum.core.findings import NEED_LOOK
+from rogatum.core.finding import NEED_LOOK
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of

@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 
 from markdown_it import MarkdownIt
 
-from rogatum.core.findings import INVALID_ITEM, KEY_UNREAD, TYPE_GUESSED, TYPE_UNSURE, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import INVALID_ITEM, KEY_UNREAD, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.formats.gift.lexer import Answer, Block, blocks, plain, split_answers, split_general, unescaped
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.items import (

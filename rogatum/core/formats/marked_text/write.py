@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rogatum.core.findings import Finding
+from rogatum.core.finding import Finding
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, Item

@@ -9,13 +9,8 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import (
-    BROKEN_XML,
-    FILE_UNREAD,
-    INVALID_ITEM,
-    MANIFEST_DIFFERS,
-    Finding,
-)
+from rogatum.core.finding import Finding
+from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS
 from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader

@@ -10,7 +10,8 @@ from lxml import etree
 
 from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND, FindingKind
+from rogatum.core.finding import FindingKind
+from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver

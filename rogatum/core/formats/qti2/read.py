@@ -11,7 +11,8 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item
@@ -36,9 +37,9 @@ STRUCTURAL = frozenset(
     "fixed maxChoices minChoices maxAssociations minAssociations matchMax matchMin matchGroup expectedLength expectedLines "
     "format placeholderText patternMask stringIdentifier template templateLocation toolName toolVersion caseSensitive "
     "toleranceMode tolerance includeLowerBound includeUpperBound roundingMode figures name shape n min max numberRepeats "
-    "base class id style interpretation longInterpretation normalMaximum normalMinimum masteryValue showFeedback required "
+    "base class id style interpretation longInterpretation normalMaximum normalMinimum masteryValue required "
     "orientation dir role lang externalScored substring includeBoundary defaultValue sourceValue targetValue "
-    "templateIdentifier variableIdentifier weightIdentifier href navigationMode submissionMode visible keepTogether select "
+    "templateIdentifier variableIdentifier weightIdentifier href visible keepTogether select "
     "withReplacement category value label access weightIdentifier variableIdentifier includeCategory excludeCategory".split()
 )
 

@@ -91,7 +91,10 @@ def read_settings(root: etree._Element, claims: XmlClaims) -> Settings:
                         claims.attribute(element, attribute)
     for name, attribute, words in (("navigation", "navigationMode", _NAVIGATION), ("submission", "submissionMode", _SUBMISSION)):
         modes = {part.get(attribute, "") for part in parts}
-        found[name] = words.get(modes.pop()) if len(modes) == 1 else None
+        if len(modes) == 1:
+            found[name] = words.get(modes.pop())
+            for part in parts:
+                claims.attribute(part, attribute)
     return Settings(**found)
 
 
@@ -124,7 +127,7 @@ def _shuffled(root: etree._Element) -> bool | None:
     return said.pop() if len(said) == 1 else None
 
 
-def modes(settings: Settings) -> dict[str, str]:
+def mode_attributes(settings: Settings) -> dict[str, str]:
     """The attributes of a `testPart`; they have to be said."""
     ways = {value: key for key, value in _NAVIGATION.items()}
     times = {value: key for key, value in _SUBMISSION.items()}

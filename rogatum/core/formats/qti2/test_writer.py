@@ -61,7 +61,7 @@ class TestWriter:
     def of_quiz(self, identifier: str, quiz: Quiz) -> etree._Element:
         """A test in the order of the standard's schema: outcomes, time, the part, processing, feedback."""
         settings, feedback = quiz.settings, quiz.settings.feedback or []
-        part = node("testPart", identifier="part1", **test_settings.modes(settings))
+        part = node("testPart", identifier="part1", **test_settings.mode_attributes(settings))
         _add(part, test_settings.session_control(settings))
         for entry in quiz.parts:
             part.append(self._part(entry, quiz))

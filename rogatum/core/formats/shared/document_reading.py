@@ -7,7 +7,8 @@ from collections.abc import Callable, Sequence
 from functools import cache
 
 from rogatum.core.documents import Line, assemble, assign_roles, key_entries
-from rogatum.core.findings import KEYS_BESIDE, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import KEYS_BESIDE
 from rogatum.core.formats.shared.base import BankBuilder, ViewLine
 from rogatum.core.items import Place
 from rogatum.core.items.content import escape, rich

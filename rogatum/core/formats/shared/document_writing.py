@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from rogatum.core.findings import LEFT_OUT, Finding
+from rogatum.core.finding import Finding
+from rogatum.core.findings import LEFT_OUT
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import (
     Bank,

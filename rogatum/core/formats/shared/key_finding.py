@@ -10,14 +10,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Protocol
 
-from rogatum.core.findings import (
-    BOUND_EXCLUDED,
-    MARKING_APPROXIMATED,
-    MARKING_UNDECIDED,
-    OVERPICKING_FREE,
-    SEVERAL_COMBINATIONS,
-    FindingKind,
-)
+from rogatum.core.finding import FindingKind
+from rogatum.core.findings import BOUND_EXCLUDED, MARKING_APPROXIMATED, MARKING_UNDECIDED, OVERPICKING_FREE, SEVERAL_COMBINATIONS
 from rogatum.core.formats.shared.fitting_text import text_that_fits
 from rogatum.core.items import NumericAnswer, Scoring, TextAnswer
 from rogatum.core.quizzes.marking import parse_number

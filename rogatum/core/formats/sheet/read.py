@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
-from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, KEY_HABIT, FindingKind
+from rogatum.core.finding import FindingKind
+from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, KEY_HABIT
 from rogatum.core.formats.shared.base import BankBuilder, ColumnView, Reading, ViewLine
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded

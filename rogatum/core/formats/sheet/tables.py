@@ -16,7 +16,7 @@ import openpyxl
 from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import Finding
+from rogatum.core.finding import Finding
 from rogatum.core.sources import DAMAGE, decode_text
 from rogatum.core.sources.bounds import MOST_ROWS
 from rogatum.core.sources.xml import parser

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from rogatum.core.findings import Finding
+from rogatum.core.finding import Finding
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared import pandoc
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Writer, Written
