@@ -100,7 +100,7 @@ export const itemPageQuery = (course: Id, filter: MaybeRefOrGetter<ItemFilter>, 
         client.GET('/api/courses/{course_id}/items', {
           params: {
             path: { course_id: toValue(course) },
-            query: { ...toValue(filter), offset: toValue(offset), limit: 200 },
+            query: { ...toValue(filter), offset: toValue(offset) },
           },
         }),
       ),

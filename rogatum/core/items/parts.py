@@ -13,7 +13,6 @@ from typing import Any, Literal
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable
 from rogatum.core.items.model import (
-    Blank,
     Choice,
     ChoiceBlank,
     Cloze,
@@ -346,11 +345,6 @@ def key(item: Item) -> list[str]:
 
 
 # What a type is
-
-
-def blanks(item: Item) -> list[Blank]:
-    """The blanks of a cloze, each with an answer of its own."""
-    return item.blanks if item.type == "cloze" else []
 
 
 AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]

@@ -93,7 +93,9 @@ def list_items(
     page = rows.values("id", "pool_id", "type", "text", "title", "points", "outcome", "difficulty")[
         offset : offset + min(limit, PAGE)
     ]
-    return ItemPage(total=rows.count(), offset=offset, rows=[ItemRow(pool=row.pop("pool_id"), **row) for row in page])
+    return ItemPage(
+        total=rows.count(), offset=offset, size=min(limit, PAGE), rows=[ItemRow(pool=row.pop("pool_id"), **row) for row in page]
+    )
 
 
 @router.get("/items/{item_id}", response=ItemOut, operation_id="items_get")

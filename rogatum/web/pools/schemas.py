@@ -57,6 +57,8 @@ class ItemRow(Schema):
 class ItemPage(Schema):
     total: int
     offset: int
+    # How many rows a page has at most.
+    size: int
     rows: list[ItemRow]
 
 

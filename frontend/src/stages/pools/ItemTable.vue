@@ -9,7 +9,6 @@ import { WORDS } from '@/ui/words'
 
 import { extended, has, toggled, type Chosen } from './selection'
 
-const PAGE = 200
 const ROW = 34
 
 const props = defineProps<{ course: number; filter: ItemFilter; open: number; narrow?: boolean }>()
@@ -22,6 +21,8 @@ const first = useQuery(
 )
 /** The rows still shown are those of the list before: they can be looked at, and nothing can be done with them. */
 const passing = computed(() => first.isPlaceholderData.value)
+/** How many rows a page of the list has, as the server says. */
+const size = computed(() => first.data.value?.size ?? 1)
 const total = computed(() => first.data.value?.total ?? 0)
 const virtual = useVirtualizer(
   computed(() => ({
@@ -33,15 +34,15 @@ const virtual = useVirtualizer(
 )
 const shown = computed(() => virtual.value.getVirtualItems())
 const pages = computed(() =>
-  [...new Set(shown.value.map((row) => Math.floor(row.index / PAGE)))].filter((page) => page > 0),
+  [...new Set(shown.value.map((row) => Math.floor(row.index / size.value)))].filter((page) => page > 0),
 )
 const more = useQueries({
-  queries: computed(() => pages.value.map((page) => itemPageQuery(props.course, props.filter, page * PAGE))),
+  queries: computed(() => pages.value.map((page) => itemPageQuery(props.course, props.filter, page * size.value))),
 })
 const rows = computed(() => {
   const found = new Map(first.data.value?.rows.map((row, index) => [index, row]))
   pages.value.forEach((page, place) =>
-    more.value[place]?.data?.rows.forEach((row, index) => found.set(page * PAGE + index, row)),
+    more.value[place]?.data?.rows.forEach((row, index) => found.set(page * size.value + index, row)),
   )
   return found
 })

@@ -18,7 +18,7 @@ const row = (id: number, fields = {}) => ({
   outcome: '2.1',
   ...fields,
 })
-const PAGE = { total: 3, rows: [row(11), row(12, { text: '', title: 'Titled', points: null }), row(13)] }
+const PAGE = { total: 3, size: 200, rows: [row(11), row(12, { text: '', title: 'Titled', points: null }), row(13)] }
 
 beforeEach(() => void vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(400))
 
@@ -70,7 +70,7 @@ it('lets nothing be done with the rows of the list before, until its own are the
 })
 
 it('says why a list is empty, and that it cannot be had', async () => {
-  const none = { total: 0, rows: [] }
+  const none = { total: 0, size: 200, rows: [] }
   expect((await table({}, none)).view.text()).toContain('This pool is empty')
   expect((await table({ filter: { query: 'x', type: '' } }, none)).view.text()).toContain('Take a filter away')
   const props = { course: 1, filter: { query: '', type: '' }, open: 0, modelValue: NONE }
