@@ -220,6 +220,15 @@ def test_a_weighting_is_what_items_are_worth_unless_the_score_model_multiplies_b
     assert [item.points for item in plain.items] == [3, 3, 3] and plain.quizzes[0].parts[0].points_each is None
 
 
+def test_what_is_drawn_and_lies_in_no_pool_gets_one():
+    selection = "<selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>"
+    text = f'<questestinterop><section ident="s">{selection}{old_item("one")}{old_item("two")}</section></questestinterop>'
+    bank = read_source(("x.xml", text.encode())).bank
+    (part,) = bank.quizzes[0].parts
+    assert part.draw == Draw(pool=["items"], pick=1) and bank.pool_paths() == {"one": ("items",), "two": ("items",)}
+    assert [candidate.id for candidate in catalogue_of(bank).given_by(part)] == ["one", "two"]
+
+
 def test_an_assessment_that_names_items_of_a_bank_has_them_as_its_own():
     text = f'<questestinterop><objectbank ident="B">{old_item("one")}</objectbank><assessment ident="A" title="Exam">'
     text += '<section ident="s"><itemref linkrefid="one"/></section></assessment></questestinterop>'

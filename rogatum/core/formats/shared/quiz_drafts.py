@@ -52,8 +52,8 @@ def _part(draft: PartDraft, pools: _Pools, names: dict[str, str], own: dict[str,
     worth = {item: _worth(own[item], weights.get(item, 1.0)) for item in members}
     if draft.pick is None or (draft.pool is None and draft.pick >= len(draft.members)):
         return with_points(Part(title=draft.title, items=members), worth)
-    pool = draft.pool or pools.holding(members, draft.path)
-    part = Part(title=draft.title, draw=Draw(pool=list(pool) or [draft.title or "items"], pick=draft.pick))
+    pool = draft.pool or pools.holding(members, draft.path) or pools.made_of(members, draft.title or "items")
+    part = Part(title=draft.title, draw=Draw(pool=list(pool), pick=draft.pick))
     # What all that can be drawn is worth is said of the draw, whether it is weighted or not.
     values = {own[item] if points is None else points for item, points in worth.items()}
     if len(values) == 1:
@@ -70,7 +70,7 @@ class _Pools:
     """The pools of a bank by how many questions lie in each and below it."""
 
     def __init__(self, bank: Bank) -> None:
-        self.paths = bank.pool_paths()
+        self.bank, self.paths = bank, bank.pool_paths()
         self.sizes: Counter[tuple[str, ...]] = Counter()
         for item in bank.items:
             if is_question(item) and (path := self.paths.get(item.id)):
@@ -80,6 +80,13 @@ class _Pools:
         """The pool that holds the members of a draw: where they lie together and nothing else does, else that of the section."""
         common = _common([self.paths.get(item, ()) for item in members])
         return common if common and self.sizes[common] == len(set(members)) else path
+
+    def made_of(self, members: list[str], name: str) -> tuple[str, ...]:
+        """A pool for what is drawn and lies in none: a draw is from a pool."""
+        for item in dict.fromkeys(members):
+            if item not in self.paths:
+                self.bank.place_in_pool(item, [name])
+        return (name,)
 
 
 def _common(paths: list[tuple[str, ...]]) -> tuple[str, ...]:
