@@ -9,8 +9,7 @@ from collections.abc import Iterator
 from rogatum.core import findings as f
 from rogatum.core.checks.item import check_item
 from rogatum.core.finding import Finding
-from rogatum.core.items import Bank, Essay, Item
-from rogatum.core.items import parts as parts
+from rogatum.core.items import Bank, Essay, Item, parts
 from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.items.identity import identities
 

@@ -8,8 +8,7 @@ from typing import Literal
 
 from rogatum.core.fidelity.judging import SAME, Judgement, compared
 from rogatum.core.fidelity.probes import Disagreement, disagreements
-from rogatum.core.items import Bank, Item, MultipleResponse, Preserved
-from rogatum.core.items import parts as parts
+from rogatum.core.items import Bank, Item, MultipleResponse, Preserved, parts
 from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
 Facet = Literal[

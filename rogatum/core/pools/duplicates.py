@@ -6,7 +6,6 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from rogatum.core.items import parts as parts
 from rogatum.core.items.identity import likeness
 
 SHINGLE = 4
