@@ -137,7 +137,7 @@ def write_duration(assessment: etree._Element, settings: Settings) -> None:
 def write_control(assessment: etree._Element, settings: Settings) -> None:
     if settings.release in _SHOWN:
         feedback, solution = _SHOWN[settings.release]
-        sub(assessment, "assessmentcontrol", feedbackswitch=_word(feedback), solutionswitch=_word(solution), hintswitch=_NO)
+        sub(assessment, "assessmentcontrol", feedbackswitch=_word(feedback), solutionswitch=_word(solution))
 
 
 def write_order(section: etree._Element, settings: Settings) -> None:
