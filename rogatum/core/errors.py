@@ -34,6 +34,10 @@ class QuizRefused(RogatumError):
         self.fact, self.way_out = fact, way_out
 
 
+class InQuizAlready(QuizRefused):
+    """Items that the quiz has, all of them."""
+
+
 class NotInQuiz(QuizRefused):
     """A part that the quiz does not have, or no longer."""
 

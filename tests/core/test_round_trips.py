@@ -12,8 +12,11 @@ from hypothesis import strategies as st
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats import format_named, writable_formats
+from rogatum.core.formats.shared.document_writing import choices_of
+from rogatum.core.items import Matching, Ordering, Pair
+from rogatum.core.items.content import with_refs
 from rogatum.core.receiving import read_source
-from tests.core.strategies import banks, media_box
+from tests.core.strategies import PICTURES, banks, media_box
 
 BY_PROGRAM = {"docx", "odt", "rtf", "html", "markdown"}
 READ_BACK = [entry for entry in writable_formats() if entry.read]
@@ -59,6 +62,23 @@ def test_documents_come_back_and_settle(entry, data):
     bank = data.draw(banks(entry.carries))
     carried_back(entry, bank)
     settled(entry, bank)
+
+
+@pytest.mark.parametrize("number", range(6))
+def test_the_order_of_options_does_not_hang_on_the_names_of_their_pictures(number):
+    """Each document calls its pictures by names of its own, and is written anew with the same order."""
+    first, second = (f'Layer <img src="{ref}" alt=""/>' for ref in sorted(PICTURES))
+
+    def order(names):
+        contents = [with_refs(content, names.get) for content in (second, "Silt", first)]
+        steps = Ordering(id="item1", stem=f"From above {number}", sequence=contents)
+        pairs = [Pair(left=str(n), right=content) for n, content in enumerate(contents)]
+        matching = Matching(id="item2", stem=f"Match {number}", pairs=pairs, distractors=["Clay"])
+        return [[content for _, content in choices_of(item)] for item in (steps, matching)]
+
+    own = {ref: ref for ref in PICTURES}
+    others = dict(zip(sorted(PICTURES), ("media/8.png", "media/3.png"), strict=True))
+    assert [[with_refs(c, others.get) for c in found] for found in order(own)] == order(others)
 
 
 @settings(RELAXED, max_examples=6)

@@ -79,6 +79,7 @@ CALLS = {
     sources.repair: lambda user: sources.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
     sources.dismiss: lambda user: sources.dismiss(row(Reading), user, "two-keys", None),
     sources.drop: lambda user: sources.drop(row(Reading), user, [1], True),
+    taking.start_take: lambda user: taking.start_take(row(Reading), user, "all", [], {"which": "all"}),
     taking.take: lambda user: taking.take(row(Reading), user, [], naming(), False, DuplicateIndex()),
     handoffs.start_handoff: lambda user: handoffs.start_handoff(row(Course), user, "gift", ALL, None),
     jobs.start_job: lambda user: jobs.start_job(row(Course), user, "hand-off", "x", {}),

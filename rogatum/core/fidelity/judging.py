@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Literal
 
+from pydantic import BaseModel
+
 Verdict = Literal["same", "recast", "changed", "lost", "added"]
 # The worst verdict of an item or a quiz decides which total it counts in.
 SEVERITY: tuple[Verdict, ...] = ("same", "added", "recast", "changed", "lost")
@@ -21,6 +23,16 @@ class Judgement:
 
 
 SAME = Judgement("same")
+
+
+class Note(BaseModel):
+    """Why a facet is not `same`; `a` and `b` are what differs, as short texts."""
+
+    facet: str
+    code: str
+    message: str
+    a: str = ""
+    b: str = ""
 
 
 def worst_of(verdicts: Iterable[Verdict]) -> Verdict:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
-from rogatum.core.fidelity.judging import Judgement, Verdict, worst_of
+from rogatum.core.fidelity.judging import Judgement, Note, Verdict, worst_of
 from rogatum.core.fidelity.matching import match_items
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.items import Bank, Item
@@ -18,14 +18,10 @@ from rogatum.core.items.content import plain_text
 FACETS: tuple[Facet, ...] = get_args(Facet)
 
 
-class LedgerNote(BaseModel):
-    """Why a facet is not `same`; `a` and `b` are what differs, as short texts."""
+class LedgerNote(Note):
+    """Why a facet of an item is not `same`."""
 
     facet: Facet
-    code: str
-    message: str
-    a: str = ""
-    b: str = ""
 
 
 class LedgerItem(BaseModel):

@@ -8,12 +8,12 @@ from itertools import groupby
 
 from pydantic import BaseModel, Field
 
-from rogatum.core.fidelity.judging import SAME, Judgement, Verdict, compared, worst_of
+from rogatum.core.fidelity.judging import SAME, Judgement, Note, Verdict, compared, worst_of
 from rogatum.core.items import Bank
 from rogatum.core.items.content import comparable
 from rogatum.core.items.parts import is_question
 from rogatum.core.quizzes.model import SETTINGS, Part, Quiz
-from rogatum.core.quizzes.worth import in_part, stated_points
+from rogatum.core.quizzes.worth import given_by, stated_points
 
 
 @dataclass(frozen=True)
@@ -42,14 +42,8 @@ class Room:
 ALL_OF_IT = Room("")
 
 
-class QuizNote(BaseModel):
-    """Why a facet is not `same`; `a` and `b` are what differs, as short texts."""
-
-    facet: str
-    code: str
-    message: str
-    a: str = ""
-    b: str = ""
+class QuizNote(Note):
+    """Why a facet of a quiz is not `same`."""
 
 
 class LedgerQuiz(BaseModel):
@@ -70,7 +64,6 @@ class _Side:
     def __init__(self, quiz: Quiz, bank: Bank, known: Mapping[str, str]) -> None:
         self.quiz, self.known = quiz, known
         self.items = {item.id: item for item in bank.items}
-        self.order = [item.id for item in bank.items]
         self.paths = bank.pool_paths()
         self.passages = {stimulus.id: comparable(stimulus.content) for stimulus in bank.stimuli}
         self._candidates: dict[int, list[str]] = {}
@@ -78,13 +71,8 @@ class _Side:
     def candidates(self, part: Part) -> list[str]:
         """What a part can give, in order; several facets ask, so it is looked for once."""
         if id(part) not in self._candidates:
-            self._candidates[id(part)] = self._given_by(part)
+            self._candidates[id(part)] = given_by(part, self.items.values(), self.paths)
         return self._candidates[id(part)]
-
-    def _given_by(self, part: Part) -> list[str]:
-        if part.draw is None:
-            return part.items
-        return [key for key in self.order if in_part(part, key, self.paths) and is_question(self.items[key])]
 
     def names(self, part: Part) -> list[str]:
         return [self.known[key] for key in self.candidates(part) if key in self.known]
@@ -327,4 +315,4 @@ def _alone(side: _Side, verdict: Verdict, message: str) -> LedgerQuiz:
     return LedgerQuiz(a=names[0], b=names[1], title=side.quiz.title or side.quiz.id, facets=facets, notes=[note])
 
 
-__all__ = ["ALL_OF_IT", "QUIZ_FACETS", "LedgerQuiz", "QuizNote", "Room", "compare_quizzes"]
+__all__ = ["ALL_OF_IT", "QUIZ_FACETS", "QUIZ_FACET_WORDS", "LedgerQuiz", "QuizNote", "Room", "compare_quizzes"]

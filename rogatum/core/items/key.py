@@ -11,6 +11,7 @@ from rogatum.core.items.content import plain_text
 from rogatum.core.items.model import (
     Choice,
     ChoiceBlank,
+    ChoiceItem,
     Cloze,
     FillIn,
     Item,
@@ -25,9 +26,6 @@ from rogatum.core.items.model import (
     TrueFalse,
 )
 
-ChoiceHolder = MultipleChoice | MultipleResponse
-
-
 # In words
 
 
@@ -36,7 +34,7 @@ def key_words(item: Item) -> str:
     return "; ".join(_WORDS.of(item)(item))
 
 
-def _choices(part: ChoiceHolder | ChoiceBlank) -> list[str]:
+def _choices(part: ChoiceItem | ChoiceBlank) -> list[str]:
     return [plain_text(choice.content) for choice in part.choices if choice.weight > 0]
 
 

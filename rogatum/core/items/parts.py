@@ -15,14 +15,13 @@ from rogatum.core.items.content import comparable
 from rogatum.core.items.model import (
     Choice,
     ChoiceBlank,
+    ChoiceItem,
     Cloze,
     Essay,
     FillIn,
     Item,
     ItemType,
     Matching,
-    MultipleChoice,
-    MultipleResponse,
     Numeric,
     NumericAnswer,
     NumericBlank,
@@ -33,8 +32,6 @@ from rogatum.core.items.model import (
     TrueFalse,
 )
 from rogatum.core.items.walking import each_content
-
-ChoiceHolder = MultipleChoice | MultipleResponse
 
 
 def _nothing(_part: Any) -> list[Any]:
@@ -49,7 +46,7 @@ def content_fields(item: Item) -> list[str]:
 # What can be picked
 
 
-def _choices(item: ChoiceHolder) -> list[Choice]:
+def _choices(item: ChoiceItem) -> list[Choice]:
     return item.choices
 
 
@@ -76,7 +73,7 @@ def choices(item: Item) -> list[Choice]:
     return _CHOICES.of(item)(item)
 
 
-def _contents(item: ChoiceHolder | ChoiceBlank) -> list[str]:
+def _contents(item: ChoiceItem | ChoiceBlank) -> list[str]:
     return [choice.content for choice in item.choices]
 
 
@@ -139,7 +136,7 @@ def _numbered(contents: list[str]) -> list[tuple[str, str]]:
     return [(str(n), content) for n, content in enumerate(contents)]
 
 
-def _by_id(part: ChoiceHolder | ChoiceBlank) -> list[tuple[str, str]]:
+def _by_id(part: ChoiceItem | ChoiceBlank) -> list[tuple[str, str]]:
     return [(choice.id, choice.content) for choice in part.choices]
 
 
@@ -148,7 +145,7 @@ def rights(item: Matching) -> list[str]:
     return list(dict.fromkeys([pair.right for pair in item.pairs] + item.distractors))
 
 
-def _offered_choices(item: ChoiceHolder) -> Offered:
+def _offered_choices(item: ChoiceItem) -> Offered:
     return Offered(_by_id(item), mixed=False if item.shuffle is False else None)
 
 
@@ -231,7 +228,7 @@ def text_answers(item: Item) -> list[TextAnswer]:
 # Feedback
 
 
-def _by_choice(item: ChoiceHolder) -> dict[str, str]:
+def _by_choice(item: ChoiceItem) -> dict[str, str]:
     return {f"choice {n}": choice.feedback for n, choice in enumerate(item.choices, 1) if choice.feedback}
 
 
@@ -263,11 +260,7 @@ _FEEDBACK: ByType[Callable[[Any], dict[str, str]]] = ByType(
         "true_false": _by_truth,
         "fill_in": _by_answer,
         "numeric": _by_answer,
-        "cloze": lambda item: {
-            f"blank {n}, {slot}": text
-            for n, blank in enumerate(item.blanks, 1)
-            for slot, text in _FEEDBACK_OF_BLANK.of(blank)(blank).items()
-        },
+        "cloze": _by_blank,
         "matching": _by_none,
         "ordering": _by_none,
         "essay": _by_none,
@@ -288,7 +281,7 @@ def feedback(item: Item) -> dict[str, str]:
 # The key
 
 
-def _right_choices(part: ChoiceHolder | ChoiceBlank) -> list[str]:
+def _right_choices(part: ChoiceItem | ChoiceBlank) -> list[str]:
     return sorted(comparable(choice.content) for choice in part.choices if choice.weight > 0)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from rogatum.core.errors import NotInQuiz, QuizRefused
+from rogatum.core.errors import InQuizAlready, NotInQuiz, QuizRefused
 from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
 
 FIXED = "Fixed items"
@@ -19,12 +19,12 @@ def with_draw(quiz: Quiz, pool: Sequence[str], pick: int, points_each: float | N
 def with_items(quiz: Quiz, items: Sequence[str]) -> Quiz:
     """The quiz with fixed items behind the others; into the last part where that is one of fixed items.
 
-    Raises QuizRefused where it has them all.
+    Raises InQuizAlready where it has them all.
     """
     known = set(quiz.item_ids())
     fresh = [item for item in dict.fromkeys(items) if item not in known]
     if not fresh:
-        raise QuizRefused("These items are in the quiz already.", "Choose others.")
+        raise InQuizAlready("These items are in the quiz already.", "Choose others.")
     last = quiz.parts[-1] if quiz.parts else None
     if last is None or last.draw is not None:
         return quiz.model_copy(update={"parts": [*quiz.parts, Part(title=FIXED, items=fresh)]})

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from rogatum.core.items import Bank, Item, parts
 from rogatum.core.quizzes.model import Part, Quiz
 
@@ -60,10 +62,12 @@ def in_part(part: Part, item_id: str, paths: dict[str, tuple[str, ...]]) -> bool
 
 def candidates(bank: Bank, part: Part) -> list[str]:
     """What a part can give, in order: its fixed items, or the questions of the pool and of those below it."""
-    if part.draw is None:
-        return part.items
-    paths = bank.pool_paths()
-    return [item.id for item in bank.items if parts.is_question(item) and in_part(part, item.id, paths)]
+    return given_by(part, bank.items, bank.pool_paths() if part.draw else {})
+
+
+def given_by(part: Part, items: Iterable[Item], paths: dict[str, tuple[str, ...]]) -> list[str]:
+    """Those of some items that a part can give; `paths` are the pools that they lie in."""
+    return part.items if part.draw is None else [i.id for i in items if parts.is_question(i) and in_part(part, i.id, paths)]
 
 
 def total_points(bank: Bank, quiz: Quiz) -> float:

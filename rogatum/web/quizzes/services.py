@@ -10,7 +10,7 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate
-from rogatum.core.errors import QuizRefused
+from rogatum.core.errors import InQuizAlready, NotInQuiz, QuizRefused
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.walking import with_content
 from rogatum.core.quizzes import editing
@@ -36,6 +36,10 @@ from rogatum.web.quizzes.rules import can_edit, can_see, quizzes_for
 from rogatum.web.quizzes.storing import catalogue_for, core_quiz, store, stored_settings, with_parts
 
 Change = Callable[[CoreQuiz], CoreQuiz]
+# What a change is called, told of the quiz before and after it.
+Label = Callable[[CoreQuiz, CoreQuiz], str]
+# Why a quiz refuses a change, as a status; any other reason lies in what was asked for.
+_STATUS: dict[type[QuizRefused], int] = {NotInQuiz: 404, InQuizAlready: 409}
 
 
 def quiz_for(user: Any, quiz_id: int) -> Quiz:
@@ -60,24 +64,23 @@ def add_quiz(course: Course, quiz: CoreQuiz, record: Recorder) -> Quiz:
 def _refused_in_words(change: Callable[[], CoreQuiz]) -> CoreQuiz:
     try:
         return change()
-    except editing.NotInQuiz as refused:
-        raise NotPossible(refused.fact, refused.way_out, status=404) from None
     except QuizRefused as refused:
-        raise NotPossible(refused.fact, refused.way_out, status=422) from None
+        raise NotPossible(refused.fact, refused.way_out, status=_STATUS.get(type(refused), 422)) from None
 
 
 def _changed(
-    quiz: Quiz, user: Any, label: str, change: Change, seen: Quiz | Part | None = None, version: str | None = None
+    quiz: Quiz, user: Any, label: str | Label, change: Change, seen: Quiz | Part | None = None, version: str | None = None
 ) -> Quiz:
     """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it."""
     must(can_edit(user, quiz))
-    with Recorder(quiz.course, user, label) as record:
+    with Recorder(quiz.course, user, "") as record:
         if seen is not None and seen is not quiz:
             record.current(seen, version)
         quiz = record.current(quiz, version if seen is quiz else None)
         tree = PoolTree(quiz.course_id)
         before = core_quiz(with_parts(Quiz.objects.filter(pk=quiz.pk)).get(), tree)
         wanted = _refused_in_words(lambda: change(before))
+        record.label = label if isinstance(label, str) else label(before, wanted)
         if wanted != before:
             store(quiz, wanted, tree, record)
     return quiz
@@ -129,14 +132,13 @@ def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Quiz:
 
     def change(core: CoreQuiz) -> CoreQuiz:
         there = set(Item.objects.filter(course=quiz.course_id, pk__in=item_ids).values_list("pk", flat=True))
-        wanted = [str(key) for key in item_ids if key in there]
-        try:
-            return editing.with_items(core, wanted)
-        except QuizRefused as refused:
-            raise NotPossible(refused.fact, refused.way_out) from None
+        return editing.with_items(core, [str(key) for key in item_ids if key in there])
 
-    count = len(dict.fromkeys(item_ids))
-    return _changed(quiz, user, f"Added {count} {'item' if count == 1 else 'items'} to {quiz.title}", change)
+    def label(before: CoreQuiz, after: CoreQuiz) -> str:
+        count = len(after.item_ids()) - len(before.item_ids())
+        return f"Added {count} {'item' if count == 1 else 'items'} to {quiz.title}"
+
+    return _changed(quiz, user, label, change)
 
 
 def change_part(
@@ -179,7 +181,6 @@ class Shown:
     core: CoreQuiz
     catalogue: Catalogue
     figures: Figures
-    tree: PoolTree
 
 
 def shown(quizzes: list[Quiz], course: Course | int) -> list[Shown]:
@@ -187,7 +188,7 @@ def shown(quizzes: list[Quiz], course: Course | int) -> list[Shown]:
     tree = PoolTree(course)
     cores = [core_quiz(quiz, tree) for quiz in quizzes]
     catalogue = catalogue_for(cores, course, tree)
-    return [Shown(quiz, core, catalogue, figures_of_quiz(core, catalogue), tree) for quiz, core in zip(quizzes, cores, strict=True)]
+    return [Shown(quiz, core, catalogue, figures_of_quiz(core, catalogue)) for quiz, core in zip(quizzes, cores, strict=True)]
 
 
 def shown_one(quiz: Quiz) -> Shown:

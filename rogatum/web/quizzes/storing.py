@@ -108,8 +108,8 @@ def _store_part(quiz: Quiz, row: Part | None, part: CorePart, position: int, tre
 
 
 def _store_items(part: Part, wanted: Sequence[int], record: Recorder) -> None:
-    known = {entry.item_id: entry for entry in part.entries.all()}
-    gone = [entry for key, entry in known.items() if key not in wanted]
+    known, kept = {entry.item_id: entry for entry in part.entries.all()}, set(wanted)
+    gone = [entry for key, entry in known.items() if key not in kept]
     if gone:
         record.deleted("partitem", gone)
         PartItem.objects.filter(pk__in=[entry.pk for entry in gone]).delete()

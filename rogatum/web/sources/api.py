@@ -14,7 +14,6 @@ from rogatum.core.documents import test_of_keys
 from rogatum.core.findings import KEY_HABIT, needs_look
 from rogatum.core.formats import format_named
 from rogatum.core.items import item_from
-from rogatum.core.pools import name_pools
 from rogatum.core.preview import Preview
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.bounds import Id, Offset
@@ -22,9 +21,8 @@ from rogatum.web.courses.history import version_of
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict, NotPossible, Problem
 from rogatum.web.jobs.schemas import JobOut
-from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import services
+from rogatum.web.sources import services, taking
 from rogatum.web.sources.models import Reading, ReadingItem, Source
 from rogatum.web.sources.rules import readings_for, sources_for
 from rogatum.web.sources.schemas import (
@@ -53,7 +51,6 @@ from rogatum.web.sources.schemas import (
 from rogatum.web.sources.services import item_at
 from rogatum.web.sources.storing import CHUNK_LINES
 from rogatum.web.sources.sums import Sums, sums_of
-from rogatum.web.sources.taking import waiting
 
 router = Router()
 
@@ -280,21 +277,13 @@ def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
 @router.post("/readings/{reading_id}/names", response=NamesOut, operation_id="readings_names")
 def preview_names(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
     """What the pools will be called and how many items will be taken, before anything is done."""
-    reading = _reading(request, reading_id)
-    rows = waiting(reading, body.which, body.positions)
-    paths = list(dict.fromkeys(tuple(path) or (reading.title,) for path in rows.values_list("path", flat=True)))
-    names = name_pools(paths, body.pattern, reading.source.course.name, body.purpose, reading.title)
-    return NamesOut(names=names, count=rows.count())
+    names, count = taking.names_of(_reading(request, reading_id), body.which, body.positions, body.pattern, body.purpose)
+    return NamesOut(names=names, count=count)
 
 
 @router.post("/readings/{reading_id}/take", response=JobOut, operation_id="readings_take")
 def take(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
     reading = _reading(request, reading_id)
-    course = reading.source.course
     if body.pool is not None:
-        get_object_or_404(Pool, pk=body.pool, course=course)
-    count = waiting(reading, body.which, body.positions).count()
-    if not count:
-        raise NotPossible("There is nothing to take.", "Choose items that were not taken yet.")
-    arguments = body.model_dump() | {"reading": reading.pk}
-    return start_job(course, request.user, "take", f"Take {count} items from {reading.source.name}", arguments)
+        get_object_or_404(Pool, pk=body.pool, course=reading.source.course)
+    return taking.start_take(reading, request.user, body.which, body.positions, body.model_dump())

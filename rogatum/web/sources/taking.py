@@ -22,7 +22,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import CHANGING, AtWork, work
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
@@ -67,6 +67,24 @@ def take_work(job: Job, at_work: AtWork) -> None:
         done(asdict(take(reading, job.user, rows, naming, bool(said.get("duplicates_too")), near, said.get("quizzes") or [])))
 
 
+def start_take(reading: Reading, user: Any, which: str, positions: list[int], arguments: dict[str, Any]) -> Job:
+    """Queues the taking of what waits; `arguments` are what `take_work` wants. Raises NotPossible where nothing waits."""
+    must(can_edit(user, reading))
+    count = waiting(reading, which, positions).count()
+    if not count:
+        raise NotPossible("There is nothing to take.", "Choose items that were not taken yet.")
+    return start_job(
+        reading.source.course, user, "take", f"Take {count} items from {reading.source.name}", arguments | {"reading": reading.pk}
+    )
+
+
+def names_of(reading: Reading, which: str, positions: list[int], pattern: str, purpose: str) -> tuple[list[list[str]], int]:
+    """What the pools of what waits will be called, and how many items wait."""
+    paths = list(waiting(reading, which, positions).values_list("path", flat=True))
+    names = Naming(pattern, purpose).paths(reading, list(dict.fromkeys(map(tuple, paths))))
+    return [list(name) for name in dict.fromkeys(map(tuple, names))], len(paths)
+
+
 def _target(course: Course, key: int | None) -> Pool | None:
     """The pool to take into. Raises NotPossible where it was deleted while the job waited."""
     if key is None:
@@ -87,8 +105,12 @@ class Naming:
 
     def path(self, reading: Reading, path: Sequence[str]) -> list[str]:
         """What the pool with this path in the reading is called."""
+        return self.paths(reading, [path])[0]
+
+    def paths(self, reading: Reading, paths: Sequence[Sequence[str]]) -> list[list[str]]:
+        """What the pools with these paths are called; items without one lie in a pool called as the reading."""
         course = reading.source.course.name
-        return name_pools([tuple(path) or (reading.title,)], self.pattern, course, self.purpose, reading.title)[0]
+        return name_pools([tuple(path) or (reading.title,) for path in paths], self.pattern, course, self.purpose, reading.title)
 
 
 def take(

@@ -1,17 +1,5 @@
-"""What marked text has a place for."""
+"""What marked text has a place for: what every document that people read has."""
 
-from rogatum.core.formats.shared.base import Carries
-from rogatum.core.formats.shared.document_writing import HELD
+from rogatum.core.formats.shared.document_writing import CARRIES
 
-CARRIES = Carries(
-    types=HELD,
-    points=True,
-    feedback=frozenset({"general", "correct", "incorrect"}),
-    formulas=True,
-    metadata=True,
-    titles=True,
-    pools=True,
-    stimuli=True,
-    all_or_nothing=True,
-    sample_answer=True,
-)
+__all__ = ["CARRIES"]

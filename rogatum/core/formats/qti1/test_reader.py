@@ -9,9 +9,8 @@ from lxml import etree
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.formats.qti1.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, quiz_of
-
-_LARGEST = 1_000_000
 
 
 @dataclass
@@ -26,7 +25,7 @@ class TestReader:
     _draw: PartDraft | None = None
     # Drafts of draws whose pool is named by the identifier of a bank.
     _named: list[tuple[PartDraft, str]] = field(default_factory=list)
-    # References whose item may come later: part and the identifier in its members.
+    # The pools by the identifiers of the containers that make them.
     _places: dict[str, tuple[str, ...]] = field(default_factory=dict)
 
     def begin(self, element: etree._Element, title: str, path: list[str], claims: XmlClaims, inner: bool) -> tuple[bool, bool]:
@@ -76,7 +75,7 @@ class TestReader:
             self._open, self.weighted = None, False
 
     def item(self, ident: str, item_id: str, weight: float | None) -> None:
-        """An item was read, or one is named that stands elsewhere (`item_id` is then its identifier)."""
+        """An item was read; what only names one is told by `refer`."""
         self.by_ident.setdefault(ident, item_id)
         self.refer(ident, weight)
 
@@ -105,5 +104,4 @@ def _draws_below(element: etree._Element) -> bool:
 
 def _pick(selection: etree._Element, claims: XmlClaims) -> int | None:
     number = selection.find("selection_number")
-    text = claims.text(number).strip() if number is not None else ""
-    return int(text) if text.isascii() and text.isdigit() and 0 < int(text) <= _LARGEST else None
+    return picked(claims.text(number).strip()) if number is not None else None

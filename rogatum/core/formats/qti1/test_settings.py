@@ -51,7 +51,7 @@ def _attempts(text: str) -> int | None:
     return int(match[0]) if match and int(match[0]) <= 100 else None
 
 
-def yes_or_no(text: str | None) -> bool | None:
+def _yes_or_no(text: str | None) -> bool | None:
     return {"yes": True, "no": False, "true": True, "false": False}.get((text or "").strip().lower())
 
 
@@ -92,9 +92,9 @@ def _metadata(element: etree._Element) -> dict[str, str]:
 def _release(element: etree._Element, entries: dict[str, str]) -> str | None:
     control = element.find("assessmentcontrol")
     if control is not None:
-        feedback, solution = yes_or_no(control.get("feedbackswitch")), yes_or_no(control.get("solutionswitch"))
+        feedback, solution = _yes_or_no(control.get("feedbackswitch")), _yes_or_no(control.get("solutionswitch"))
     else:
-        feedback, solution = yes_or_no(entries.get(FEEDBACK)), yes_or_no(entries.get(SOLUTIONS))
+        feedback, solution = _yes_or_no(entries.get(FEEDBACK)), _yes_or_no(entries.get(SOLUTIONS))
     if feedback is None and solution is None:
         return None
     return "everything" if solution else "feedback" if feedback is not False else "marks"

@@ -25,7 +25,7 @@ from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims, read_lom
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
-from rogatum.core.formats.shared.quiz_drafts import QuizDraft, quiz_of
+from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, quiz_of
 from rogatum.core.items import Item, Place, Preserved, Stimulus
 from rogatum.core.quizzes.model import ScoreFeedback
 from rogatum.core.quizzes.worth import total_points
@@ -77,6 +77,8 @@ class Qti2Reader:
         self.tests: dict[str, _Document] = {}
         self.walked: set[str] = set()
         self.drafts: list[tuple[QuizDraft, _Document, XmlClaims]] = []
+        # The parts of all tests that weigh an item, by its file.
+        self.weighing: dict[str, list[PartDraft]] = {}
         self.ids: dict[str, str] = {}
 
     def read(self) -> Reading:
@@ -189,6 +191,9 @@ class Qti2Reader:
         # A section alone is a pool, unless something is drawn in it.
         if etree.QName(root).localname == TEST or any(part.pick is not None for part in parts):
             self.drafts.append((draft, document, claims))
+            for part in parts:
+                for path in part.weights:
+                    self.weighing.setdefault(path, []).append(part)
         else:
             claims.close(root, self._where(document.file))
 
@@ -276,7 +281,7 @@ class Qti2Reader:
 
     def _weigh(self, item: Item, path: str) -> None:
         """An item that does not state its maximum is worth what the first test makes it worth; only then are other weights told."""
-        parts = [part for draft, _, _ in self.drafts for part in draft.parts if path in part.weights]
+        parts = self.weighing.get(path)
         if parts and item.points is not None:
             first = parts[0].weights[path] or 1.0
             item.points = round(item.points * first, 6)

@@ -9,6 +9,7 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.formats.qti2.declarations import float_of
+from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft
 from rogatum.core.sources import SourceFile
 
@@ -64,8 +65,7 @@ def read_structure(root: etree._Element, claims: XmlClaims, structure: Structure
 def selection_of(element: etree._Element) -> int | None:
     """How many of its children a section gives; None for all."""
     selection = element.find("selection")
-    text = selection.get("select", "") if selection is not None else ""
-    return int(text) if text.isascii() and text.isdigit() and 0 < int(text) <= 1_000_000 else None
+    return picked(selection.get("select", "")) if selection is not None else None
 
 
 @dataclass

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from rogatum.core.finding import Finding
 from rogatum.core.findings import LEFT_OUT
+from rogatum.core.formats.shared.base import Carries
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import (
     Bank,
@@ -28,25 +30,25 @@ from rogatum.core.items import (
     TextAnswer,
     metadata,
 )
-from rogatum.core.items.by_type import ByBlank, ByType
+from rogatum.core.items.by_type import ALL_TYPES, ByBlank, ByType
 from rogatum.core.items.content import comparable, escape
 from rogatum.core.items.parts import rights
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
 
-HELD: frozenset[ItemType] = frozenset(
-    (
-        "multiple_choice",
-        "multiple_response",
-        "true_false",
-        "fill_in",
-        "numeric",
-        "cloze",
-        "matching",
-        "ordering",
-        "essay",
-        "information",
-    )
+HELD: frozenset[ItemType] = ALL_TYPES - {"preserved"}
+# What every document that people read has a place for; a format adds its own.
+CARRIES = Carries(
+    types=HELD,
+    points=True,
+    feedback=frozenset({"general", "correct", "incorrect"}),
+    formulas=True,
+    metadata=True,
+    titles=True,
+    pools=True,
+    stimuli=True,
+    all_or_nothing=True,
+    sample_answer=True,
 )
 MOST_LETTERS = 26
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}
@@ -98,11 +100,30 @@ def _of_several(item: MultipleResponse) -> list[tuple[bool, str]]:
 
 
 def _of_rights(item: Matching) -> list[tuple[bool, str]]:
-    return [(False, content) for content in shuffled(rights(item), comparable(item.stem))]
+    asked = list(dict.fromkeys(pair.right for pair in item.pairs))
+    return [(False, content) for content in _mixed(asked, rights(item)[len(asked) :], comparable(item.stem))]
 
 
 def _of_steps(item: Ordering) -> list[tuple[bool, str]]:
-    return [(False, content) for content in shuffled(item.sequence, comparable(item.stem))]
+    return [(False, content) for content in _mixed(list(dict.fromkeys(item.sequence)), [], comparable(item.stem))]
+
+
+def _mixed(asked: Sequence[str], others: Sequence[str], seed: str) -> list[str]:
+    """Contents in an order that tells nothing of the key, and that comes again when the document is read and written anew.
+
+    So it hangs on their words alone: pictures are called otherwise in each document. Those of the same words are told apart by
+    their place in the key; `others` have none there and stay in order among themselves.
+    """
+    groups: dict[str, list[str]] = {}
+    seen: Counter[str] = Counter()
+    for content in asked:
+        words = comparable(content)
+        groups[f"{words}\x00{seen[words]}" if seen[words] else words] = [content]
+        seen[words] += 1
+    for content in others:
+        words = comparable(content)
+        groups.setdefault(f"{words}\x00" if words in seen else words, []).append(content)
+    return [content for words in shuffled(list(groups), seed) for content in groups[words]]
 
 
 _LETTERED: ByType[Callable[[Any], list[tuple[bool, str]]]] = ByType(

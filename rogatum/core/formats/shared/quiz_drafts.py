@@ -37,12 +37,11 @@ class QuizDraft:
     settings: Settings = field(default_factory=Settings)
 
 
-def quiz_of(draft: QuizDraft, bank: Bank, ids: dict[str, str] | None = None) -> Quiz:
+def quiz_of(draft: QuizDraft, bank: Bank, ids: dict[str, str]) -> Quiz:
     """The quiz of a draft. `ids` gives the items by the reader's names; members that it lacks were not read and are left out."""
     own = {item.id: item.points for item in bank.items}
-    names = ids if ids is not None else {item: item for item in own}
     pools = _Pools(bank)
-    parts = [_part(part, pools, names, own) for part in draft.parts]
+    parts = [_part(part, pools, ids, own) for part in draft.parts]
     return Quiz(id=draft.id, title=draft.title, parts=[p for p in parts if p.items or p.draw], settings=draft.settings)
 
 

@@ -2,23 +2,9 @@
 
 from dataclasses import replace
 
-from rogatum.core.formats.shared.base import Carries
-from rogatum.core.formats.shared.document_writing import HELD
+from rogatum.core.formats.shared import document_writing
 
-_CARRIES = Carries(
-    types=HELD,
-    points=True,
-    feedback=frozenset({"general", "correct", "incorrect"}),
-    formatting=True,
-    formulas=True,
-    media=True,
-    metadata=True,
-    titles=True,
-    pools=True,
-    stimuli=True,
-    all_or_nothing=True,
-    sample_answer=True,
-)
+_CARRIES = replace(document_writing.CARRIES, formatting=True, media=True)
 
 # By the kind of document: only some keep the text that stands for a picture, and a Markdown file has no room for pictures.
 CARRIES = {
