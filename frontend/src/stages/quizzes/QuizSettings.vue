@@ -21,13 +21,15 @@ const chosen = (event: Event) => (event.target as HTMLSelectElement).value || nu
 function attempts(event: Event): number {
   return numberOrNone(event) ?? 0
 }
-const COUNTS = {
+/** The words of a setting's values: a value that is new in the core wants its word here. */
+type Words<K extends keyof Settings> = Record<NonNullable<Settings[K]> & string, string>
+const COUNTS: Words<'counts'> = {
   best: 'the best counts',
   last: 'the last counts',
   first: 'the first counts',
   average: 'the average counts',
 }
-const RELEASE = {
+const RELEASE: Words<'release'> = {
   nothing: 'nothing',
   marks: 'marks only',
   feedback: 'marks and feedback',
