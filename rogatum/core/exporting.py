@@ -10,7 +10,7 @@ from rogatum.core.fidelity import Ledger, Room, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, parts
-from rogatum.core.quizzes.worth import bank_worth
+from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
 
@@ -68,7 +68,8 @@ def _room(entry: Format) -> Room:
         parts=carries.parts,
         pools=carries.pools,
         settings=carries.settings,
-        points_on_items=carries.points,
+        points_on_items=carries.points and not carries.weights,
+        points_by_place=carries.weights_by_place,
     )
 
 
@@ -82,14 +83,12 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
     admit(bank, {entry.ref for entry in media.entries()})
-    if bank.quizzes and not entry.carries.weights:
-        # What knows the points of items alone shows what they are worth in the quiz.
-        bank = bank_worth(bank, bank.quizzes[0])
     room = _room(entry)
-    written = _written(entry, bank, media, options)
+    meant = worth_on_items(bank) if room.points_on_items else bank
+    written = _written(entry, meant, media, options)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
-        shown = _as_shown(bank, entry, set(reasons))
+        shown = _as_shown(meant, entry, set(reasons))
         return Export(written, compare(bank, shown, reasons, room), shown)
     if not written.data.strip():
         return Export(written, compare(bank, Bank(), reasons, room), Bank())

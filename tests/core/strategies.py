@@ -251,7 +251,7 @@ def banks(draw, carries: Carries) -> Bank:
     used |= {ref for stimulus in bank.stimuli for ref in media_refs(stimulus.content)}
     bank.media = [entry for entry in media_box().entries() if entry.ref in used]
     if carries.quizzes and draw(st.booleans()):
-        bank.quizzes = [draw(quizzes(carries, bank))]
+        bank.quizzes = [draw(quizzes(carries, bank, n)) for n in range(1, draw(st.integers(1, 2)) + 1)]
     return bank
 
 
@@ -284,16 +284,21 @@ def settings(draw, carries: Carries) -> Settings:
 
 
 @st.composite
-def quizzes(draw, carries: Carries, bank: Bank) -> Quiz:
-    """A quiz of fixed items and draws, with points of its own where the format has a place for them."""
-    worth = st.sampled_from([None, 4.0, 1.5]) if carries.weights else st.none()
+def quizzes(draw, carries: Carries, bank: Bank, number: int) -> Quiz:
+    """A quiz of fixed items and draws, the first with points of its own where the format has a place for them."""
+    worth = st.sampled_from([None, 4.0, 1.5, 0.0]) if carries.weights and number == 1 else st.none()
     fixed = draw(st.lists(st.sampled_from([item.id for item in bank.items]), min_size=1, unique=True))
-    parts = [Part(title="Fixed" if carries.parts else "", items=fixed, points_each=draw(worth))]
+    own = {key: points for key in fixed if (points := draw(worth)) is not None}
+    part = Part(title="Fixed" if carries.parts else "", items=fixed, points_each=draw(worth), points=own)
+    parts = [part]
     for pool in bank.pools if carries.draws else []:
+        # Where a format gives an item the same points wherever it stands, what has points of its own stands in one place.
+        apart = carries.weights_by_place or not set(pool.items) & set(fixed)
         held = [item for item in bank.items if item.id in pool.items and item.type != "information"]
-        if len(held) > 1 and draw(st.booleans()):
+        if len(held) > 1 and (apart or (part.points_each is None and not own)) and draw(st.booleans()):
             pick = draw(st.integers(1, len(held) - 1))
-            parts.append(Part(title=pool.path[-1], draw=Draw(pool=pool.path, pick=pick), points_each=draw(worth)))
+            each = draw(worth) if apart else None
+            parts.append(Part(title=pool.path[-1], draw=Draw(pool=pool.path, pick=pick), points_each=each))
     if carries.parts and draw(st.booleans()):
         parts.reverse()
-    return Quiz(id="week3", title="Week 3", parts=parts, settings=draw(settings(carries)))
+    return Quiz(id=f"week{number}", title=f"Week {number}", parts=parts, settings=draw(settings(carries)))

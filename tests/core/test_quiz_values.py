@@ -19,7 +19,7 @@ from rogatum.core.quizzes.attempt import attempt, mark_attempt
 from rogatum.core.quizzes.catalogue import catalogue_of
 from rogatum.core.quizzes.figures import figures_of_quiz
 from rogatum.core.quizzes.model import Draw, Part, Quiz, ScoreFeedback, Settings
-from rogatum.core.quizzes.worth import bank_worth, points_in, total_points
+from rogatum.core.quizzes.worth import points_in, total_points, worth_on_items
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 
@@ -466,5 +466,5 @@ def test_a_quiz_taken_into_a_course_leaves_out_what_was_not_taken():
 
 def test_items_alone_are_worth_what_their_quiz_says():
     bank = soils()
-    assert [item.points for item in bank_worth(bank, bank.quizzes[0]).items] == [3, 2, 4, 4, 4]
+    assert [item.points for item in worth_on_items(bank).items] == [3, 2, 4, 4, 4]
     assert [item.points for item in bank.items] == [1, 2, 1, 1, 1]

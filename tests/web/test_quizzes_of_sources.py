@@ -10,6 +10,7 @@ from contextlib import closing
 import pytest
 
 from rogatum.core.exporting import export_bank
+from rogatum.core.items import Bank, PoolEntry
 from rogatum.core.sources import MediaBox
 from rogatum.web.quizzes.models import Quiz
 from rogatum.web.sources.models import ReadingItem
@@ -70,7 +71,8 @@ def test_what_is_not_taken_is_left_out_and_counted(api, course):
     reading = read(api, course, soils())
     first = ReadingItem.objects.get(reading=reading, text__contains="q1").position
     result = take(api, reading, which="chosen", positions=[first], quizzes=["w3"])
-    assert result["quizzes"][0]["left_out"] == 1
+    # The other fixed item, and the three that it draws from.
+    assert result["quizzes"][0]["left_out"] == 4
     assert [row["title"] for row in api.ok("get", f"/courses/{course}/quizzes")] == ["Week 3"]
 
 
@@ -139,3 +141,19 @@ def test_an_older_database_keeps_its_quizzes_and_the_draws_of_its_readings(tmp_p
     assert json.loads(settings) == {"attempts": 0}
     (part,) = json.loads(quizzes)[0]["parts"]
     assert part["draw"] == {"pool": ["Exam", "Clay"], "pick": 2} and part["points_each"] == 4
+
+
+def test_a_quiz_of_what_is_there_already_keeps_its_points_and_says_what_its_draws_give(api, course):
+    """The same items lie in the course with other points, some of them in other pools: neither goes into the quiz unsaid."""
+    before = soils()
+    for item in before.items:
+        item.points = 7
+    before.pools = [PoolEntry(path=["Field work"], items=["q1", "q2", "q3"]), PoolEntry(path=["Soils", "Clay"], items=["q4", "q5"])]
+    before.quizzes = []
+    take(api, read(api, course, before, "items-json"))
+    besides = Bank(items=[question("q9")], pools=[PoolEntry(path=["Soils", "Clay"], items=["q9"])])
+    take(api, read(api, course, besides, "items-json"))
+    (made,) = take(api, read(api, course, soils(), "items-json"), quizzes=["w3"])["quizzes"]
+    quiz = api.ok("get", f"/quizzes/{made['id']}")
+    assert [item["points"] for item in quiz["parts"][0]["items"]] == [2, 3]
+    assert (made["left_out"], made["elsewhere"], made["besides"]) == (0, 1, 1)

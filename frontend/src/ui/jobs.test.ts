@@ -26,10 +26,13 @@ it.each([
   [{ work: 'read', result: { items: 6 } }, 'Take: 6 items found.'],
   [{ work: 'take', result: { taken: 6, duplicates: [1, 2], near: [] } }, '6 items taken. 2 were in the pools already'],
   [
-    { work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 1 }] } },
+    { work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 1, elsewhere: 0, besides: 0 }] } },
     '6 items taken. The quiz “Week 3” was made without 1 item that was not taken.',
   ],
-  [{ work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 0 }] } }, 'The quiz “Week 3” was made.'],
+  [
+    { work: 'take', result: { taken: 6, quizzes: [{ title: 'Week 3', left_out: 0, elsewhere: 2, besides: 3 }] } },
+    'The quiz “Week 3” was made. Its draws do not give 2 of its items: they lie in other pools. Its draws give 3 items besides',
+  ],
   [{ work: 'hand-off', result: {} }, 'Take: done.'],
 ])('says what came of %o', (fields, words) => {
   expect(wordsOf({ label: 'Take', ...fields } as never)).toContain(words)

@@ -20,9 +20,18 @@ export function jobWatch<J extends Job>(): (course: number, jobs: J[]) => J[] {
   }
 }
 
-function quizMade({ title, left_out }: { title: string; left_out: number }): string {
+interface QuizMade {
+  title: string
+  left_out: number
+  elsewhere: number
+  besides: number
+}
+
+function quizMade({ title, left_out, elsewhere, besides }: QuizMade): string {
   const rest = left_out === 1 ? ' without 1 item that was not taken' : ` without ${left_out} items that were not taken`
-  return ` The quiz “${title}” was made${left_out ? rest : ''}.`
+  const lacking = ` Its draws do not give ${elsewhere} of its items: they lie in other pools.`
+  const more = ` Its draws give ${besides} items besides, which lie in the same pools.`
+  return ` The quiz “${title}” was made${left_out ? rest : ''}.${elsewhere ? lacking : ''}${besides ? more : ''}`
 }
 
 /** What came of a job, in words. */
@@ -32,7 +41,7 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
     taken?: number
     duplicates?: number[]
     near?: unknown[]
-    quizzes?: { title: string; left_out: number }[]
+    quizzes?: QuizMade[]
   }
   if (job.work === 'read') return `${job.label}: ${result.items} items found.`
   if (job.work === 'take') {

@@ -14,6 +14,7 @@ from rogatum.core.fidelity.matching import match_items
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
+from rogatum.core.quizzes.worth import worth_on_items
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
 
@@ -75,8 +76,10 @@ def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room 
 
 
 def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
-    pairs, only_a, only_b = match_items(a, b)
-    sides = Sides(a, b, "" if room.pools else room.label)
+    shown = worth_on_items(a) if room.points_on_items else a
+    matched = match_items(shown, b)
+    pairs, only_a, only_b = matched.pairs, matched.only_a, matched.only_b
+    sides = Sides(shown, b, "" if room.pools else room.label)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
     for item_a, item_b in pairs:
         ledger.items.append(_entry(item_a, item_b, sides))
@@ -84,7 +87,7 @@ def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
     counts["lost"] += len(only_a)
     counts["added"] += len(only_b)
     ledger.totals = Totals(**counts)
-    ledger.quizzes = compare_quizzes(a, b, {item_a.id: item_b.id for item_a, item_b in pairs}, room)
+    ledger.quizzes = compare_quizzes(a, b, matched, room)
     of_quizzes: Counter[str] = Counter(quiz.worst for quiz in ledger.quizzes)
     ledger.quiz_totals = Totals(**of_quizzes)
     for item in only_a:

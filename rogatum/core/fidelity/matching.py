@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict, deque
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import comparable
@@ -12,8 +13,21 @@ from rogatum.core.items.identity import identities, likeness
 ALIKE = 72.0
 
 
-def match_items(a: Bank, b: Bank) -> tuple[list[tuple[Item, Item]], list[Item], list[Item]]:
-    """The pairs in the order of `a`, what is in `a` alone, and what is in `b` alone."""
+@dataclass(frozen=True)
+class Matched:
+    """The pairs in the order of `a`, what is in `a` alone, and what is in `b` alone.
+
+    `doubles` gives for what is in `b` alone, and the same as an item of a pair, the id of that one in `b`: a format that has a
+    place for an item in each test holds it as often as tests do.
+    """
+
+    pairs: list[tuple[Item, Item]]
+    only_a: list[Item]
+    only_b: list[Item]
+    doubles: dict[str, str]
+
+
+def match_items(a: Bank, b: Bank) -> Matched:
     return _Matching(a, b).result()
 
 
@@ -27,7 +41,7 @@ class _Matching:
         self.identities = identities(a), identities(b)
         self.stems = [comparable(item.stem) for item in self.a], [comparable(item.stem) for item in self.b]
 
-    def result(self) -> tuple[list[tuple[Item, Item]], list[Item], list[Item]]:
+    def result(self) -> Matched:
         self._by_identifier(lambda n, m: self._asked(0, n) == self._asked(1, m))
         self._in_turn(self._whole)
         # An identifier alone proves little: exports number their items anew. A stem that was emptied is still told by it.
@@ -36,7 +50,11 @@ class _Matching:
         self._in_turn(lambda side, n: self.stems[side][n])
         self._by_likeness()
         pairs = [(item, self.b[self.partner[n]]) for n, item in enumerate(self.a) if n in self.partner]
-        return pairs, [item for n, item in enumerate(self.a) if n not in self.partner], [self.b[m] for m in self.free]
+        return Matched(pairs, [self.a[n] for n in self._left()], [self.b[m] for m in self.free], self._doubles())
+
+    def _doubles(self) -> dict[str, str]:
+        first = {self._whole(1, m): self.b[m].id for m in reversed(self.partner.values())}
+        return {self.b[m].id: first[whole] for m in self.free if (whole := self._whole(1, m)) in first}
 
     def _item(self, side: int, n: int) -> Item:
         return (self.a, self.b)[side][n]

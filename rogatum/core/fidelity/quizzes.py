@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter, defaultdict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from itertools import groupby
@@ -9,6 +10,7 @@ from itertools import groupby
 from pydantic import BaseModel, Field
 
 from rogatum.core.fidelity.judging import SAME, Judgement, Note, Verdict, compared, worst_of
+from rogatum.core.fidelity.matching import Matched
 from rogatum.core.items import Bank
 from rogatum.core.items.content import comparable
 from rogatum.core.items.parts import is_question
@@ -21,7 +23,8 @@ class Room:
     """What the format that was written has a place for; what it has none for is lost, whatever stands there.
 
     `settings` are the settings that it can say, with the values that it has words for (None for any). `points_on_items` says
-    that a format without quizzes shows what an item is worth in the quiz with the item.
+    that points stand with items alone: it shows there what an item is worth in the quiz that first holds it. `points_by_place` says
+    that an item may be worth something else in each place where it stands.
     """
 
     label: str
@@ -31,6 +34,7 @@ class Room:
     pools: bool = True
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
     points_on_items: bool = False
+    points_by_place: bool = True
 
     def holds(self, name: str, value: object) -> bool:
         if name not in self.settings:
@@ -62,7 +66,7 @@ class _Side:
     """A quiz with what its bank says of its items; `known` gives each item the name under which both sides know it."""
 
     def __init__(self, quiz: Quiz, bank: Bank, known: Mapping[str, str]) -> None:
-        self.quiz, self.known = quiz, known
+        self.quiz, self.bank, self.known = quiz, bank, known
         self.items = {item.id: item for item in bank.items}
         self.paths = bank.pool_paths()
         self.passages = {stimulus.id: comparable(stimulus.content) for stimulus in bank.stimuli}
@@ -77,14 +81,23 @@ class _Side:
     def names(self, part: Part) -> list[str]:
         return [self.known[key] for key in self.candidates(part) if key in self.known]
 
-    def worth(self) -> dict[str, float | None]:
-        """What each item is worth where it comes first."""
-        found: dict[str, float | None] = {}
+    def worth(self) -> dict[str, list[float | None]]:
+        """What each item is worth, in each part that can give it."""
+        found: dict[str, list[float | None]] = defaultdict(list)
         for part in self.quiz.parts:
             for key in self.candidates(part):
                 if key in self.items and key in self.known and is_question(self.items[key]):
-                    found.setdefault(self.known[key], stated_points(part, key, self.items[key].points))
+                    found[self.known[key]].append(stated_points(part, key, self.items[key].points))
         return found
+
+    def places(self, name: str) -> int:
+        """In how many places an item stands, in all quizzes of the bank."""
+        sides = [_Side(quiz, self.bank, self.known) for quiz in self.bank.quizzes]
+        return sum(name in side.names(part) for side in sides for part in side.quiz.parts)
+
+    def worth_is(self, shown: Mapping[str, float | None]) -> bool:
+        """Whether all that is worth something is worth what is shown, wherever it stands."""
+        return all(said is None or shown.get(name) == said for name, each in self.worth().items() for said in each)
 
     def passage(self, key: str) -> str:
         item = self.items.get(key)
@@ -141,17 +154,26 @@ def _picks(drawn: object) -> str:
     return "; ".join(f"{pick} of {len(names)}" for pick, names in drawn)[:300]
 
 
-def _points(a: _Side, b: _Side, _room: Room) -> Judgement:
+def _points(a: _Side, b: _Side, room: Room) -> Judgement:
     mine, its = a.worth(), b.worth()
-    pairs = [(mine[name], its[name]) for name in mine if name in its and mine[name] != its[name]]
-    if not pairs:
+    differ = [name for name in mine if name in its and not _worth_alike(mine[name], its[name])]
+    if not differ:
         return SAME
-    shown = [", ".join(sorted({_number(pair[side]) for pair in pairs}))[:120] for side in (0, 1)]
-    if all(before is None for before, _ in pairs):
+    before, after = ({points for name in differ for points in side[name]} for side in (mine, its))
+    shown = [", ".join(sorted(map(_number, side)))[:120] for side in (before, after)]
+    if before == {None}:
         return Judgement("added", "quiz-points-added", "Points that nobody had said were added.", *shown)
-    if all(after is None for _, after in pairs):
-        return Judgement("lost", "quiz-points-lost", f"What {len(pairs)} items are worth did not come over.", *shown)
-    return Judgement("changed", "quiz-points-changed", f"{len(pairs)} items are worth something else.", *shown)
+    if after == {None}:
+        return Judgement("lost", "quiz-points-lost", f"What {len(differ)} items are worth did not come over.", *shown)
+    if not room.points_by_place and all(a.places(name) > 1 for name in differ):
+        return Judgement("lost", "no-points-by-place", f"In {room.label} an item is worth the same wherever it stands.", *shown)
+    return Judgement("changed", "quiz-points-changed", f"{len(differ)} items are worth something else.", *shown)
+
+
+def _worth_alike(mine: list[float | None], its: list[float | None]) -> bool:
+    """Whether an item is worth the same, in whatever order its places come; that it has a place more is told by the parts."""
+    shorter, longer = sorted((mine, its), key=len)
+    return not Counter(shorter) - Counter(longer)
 
 
 def _number(value: float | None) -> str:
@@ -162,7 +184,9 @@ def _grouped(side: _Side) -> list[tuple[str, tuple[str, ...]]]:
     """The passages with the items that stand together below each."""
     found = []
     for part in side.quiz.parts:
-        for passage, run in groupby(side.candidates(part), key=side.passage):
+        # What is drawn is drawn one by one, each with its passage.
+        runs = groupby(side.candidates(part), key=lambda key: (side.passage(key), key if part.draw else ""))
+        for (passage, _), run in runs:
             if passage:
                 found.append((passage, tuple(sorted(side.known.get(key, key) for key in run))))
     return sorted(found)
@@ -238,12 +262,14 @@ QUIZ_FACET_WORDS: dict[str, str] = {
 }
 
 
-def compare_quizzes(a: Bank, b: Bank, partners: Mapping[str, str], room: Room = ALL_OF_IT) -> list[LedgerQuiz]:
-    """The quizzes of two banks, facet by facet. `partners` gives the item of `b` for each item of `a` that has one."""
+def compare_quizzes(a: Bank, b: Bank, matched: Matched, room: Room = ALL_OF_IT) -> list[LedgerQuiz]:
+    """The quizzes of two banks, facet by facet. `matched` says which item of `b` is which of `a`."""
+    partners = {item_a.id: item_b.id for item_a, item_b in matched.pairs}
     known_a = {item.id: partners.get(item.id, f"\x00{item.id}") for item in a.items}
-    known_b = {item.id: item.id for item in b.items}
+    known_b = {item.id: matched.doubles.get(item.id, item.id) for item in b.items}
     if a.quizzes and not room.quizzes:
-        return [_without_place(_Side(quiz, a, known_a), room, moved=n == 0) for n, quiz in enumerate(a.quizzes)]
+        shown = {item_a.id: item_b.points for item_a, item_b in matched.pairs}
+        return [_without_place(_Side(quiz, a, known_a), room, shown) for quiz in a.quizzes]
     found, left = [], list(b.quizzes)
     for quiz in a.quizzes:
         other = _partner(quiz, left)
@@ -286,18 +312,19 @@ def _holds(side: _Side) -> dict[str, bool]:
         "parts": bool(side.quiz.parts),
         "order": bool(side.quiz.parts),
         "draws": bool(_drawn(side)),
-        "points": any(worth is not None for worth in side.worth().values()),
+        "points": any(points is not None for each in side.worth().values() for points in each),
         "passages": bool(_grouped(side)),
     } | {name: name in said for name in SETTINGS}
 
 
-def _without_place(side: _Side, room: Room, moved: bool) -> LedgerQuiz:
-    """A quiz in a format that has none: its items stand alone, those of the first with what they are worth in it."""
+def _without_place(side: _Side, room: Room, shown: Mapping[str, float | None]) -> LedgerQuiz:
+    """A quiz in a format that has none: its items stand alone. `shown` gives the points that stand with them there."""
     entry = LedgerQuiz(a=side.quiz.id, b="", title=side.quiz.title or side.quiz.id, facets={})
     lost = Judgement("lost", "no-quizzes", f"{room.label} has no place for a quiz: its items stand alone.")
     points = Judgement("recast", "points-on-items", "What items are worth in the quiz stands with the items.")
+    moved = room.points_on_items and side.worth_is({side.known[key]: points for key, points in shown.items()})
     for facet, held in _holds(side).items():
-        judged = points if facet == "points" and moved and room.points_on_items else lost
+        judged = points if facet == "points" and moved else lost
         entry.facets[facet] = judged.verdict if held else "same"
     entry.notes = [QuizNote(facet="parts", code=lost.code, message=lost.message)]
     if entry.facets["points"] == "recast":

@@ -38,18 +38,24 @@ def with_points(part: Part, worth: dict[str, float | None]) -> Part:
     return part.model_copy(update={"points_each": None, "points": said})
 
 
-def bank_worth(bank: Bank, quiz: Quiz) -> Bank:
-    """The bank with its items worth what they are in a quiz, for formats that know items alone."""
-    own = {item.id: item for item in bank.items}
+def worth_on_items(bank: Bank) -> Bank:
+    """The bank for formats where points stand with items alone: an item is worth what it is where a quiz first holds it.
+
+    The parts of quizzes say what each of their items is worth, so that none becomes worth what it is in another.
+    """
+    own = {item.id: item.points for item in bank.items if parts.is_question(item)}
     worth: dict[str, float | None] = {}
-    for part in quiz.parts:
-        for key in candidates(bank, part):
-            if key in own and key not in worth:
-                worth[key] = stated_points(part, key, own[key].points)
-    items = [item.model_copy(update={"points": worth.get(item.id, item.points)}) for item in bank.items]
-    return bank.model_copy(
-        update={"items": [new if parts.is_question(new) else old for new, old in zip(items, bank.items, strict=True)]}
-    )
+    quizzes = []
+    for quiz in bank.quizzes:
+        told = []
+        for part in quiz.parts:
+            said = {key: stated_points(part, key, own[key]) for key in candidates(bank, part) if key in own}
+            worth = said | worth
+            points = {key: UNSAID if points is None else points for key, points in said.items()}
+            told.append(part.model_copy(update={"points_each": None, "points": points}))
+        quizzes.append(quiz.model_copy(update={"parts": told}))
+    items = [item.model_copy(update={"points": worth[item.id]}) if item.id in worth else item for item in bank.items]
+    return bank.model_copy(update={"items": items, "quizzes": quizzes})
 
 
 def in_part(part: Part, item_id: str, paths: dict[str, tuple[str, ...]]) -> bool:

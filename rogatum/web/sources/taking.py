@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.finding import NEED_LOOK
@@ -26,7 +27,7 @@ from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
-from rogatum.web.pools.tree import PoolTree
+from rogatum.web.pools.tree import Path, PoolTree
 from rogatum.web.quizzes.services import add_quiz
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import can_edit
@@ -143,23 +144,25 @@ class _Taking:
         self.reading, self.course, self.naming = reading, reading.source.course, naming
         self.record, self.index = record, index
         self.result = Taken()
-        # The item in the course for each position of the reading that has one.
+        # The item in the course for each position of the reading that has one, and what those are worth that stand for it with
+        # other points.
         self.there: dict[str, str] = {}
+        self.worth: dict[str, float] = {}
 
     def take(self, rows: list[ReadingItem], duplicates_too: bool) -> None:
-        known = dict(Item.objects.filter(course=self.course).values_list("digest", "id"))
+        known = {digest: (key, points) for digest, key, points in self._known()}
         fresh: dict[str, int] = {}
         pools = {path: self._pool(path) for path in dict.fromkeys(tuple(row.path) for row in rows)}
         self.result.pools = sorted({pool.pk for pool in pools.values()})
         position, new, sources = next_position(self.course), list[Item](), list[ReadingItem]()
-        twins: list[tuple[int, str]] = []
+        twins: list[tuple[ReadingItem, str]] = []
         for row in rows:
             item, stimulus = item_from(row.body), self.reading.stimuli.get(row.body.get("stimulus") or "")
             columns = columns_of(item, stimulus)
             digest = columns["digest"]
             if not duplicates_too and (digest in known or digest in fresh):
                 self.result.duplicates.append(row.position)
-                twins.append((row.position, digest))
+                twins.append((row, digest))
                 continue
             fresh.setdefault(digest, len(new))
             self._note_near(row, item)
@@ -178,8 +181,15 @@ class _Taking:
         Item.objects.bulk_create(new, batch_size=BATCH)
         self.record.created("item", new)
         self._mark_taken(sources, new)
-        self.there |= {str(at): str(known[d] if d in known else new[fresh[d]].pk) for at, d in twins}
+        for row, digest in twins:
+            key, points = known[digest] if digest in known else (new[fresh[digest]].pk, new[fresh[digest]].points)
+            self.there[str(row.position)] = str(key)
+            if row.points is not None and row.points != points:
+                self.worth[str(row.position)] = row.points
         self.result.taken = len(new)
+
+    def _known(self) -> QuerySet[Item, tuple[str, int, float | None]]:
+        return Item.objects.filter(course=self.course).values_list("digest", "id", "points")
 
     def _note_near(self, row: ReadingItem, item: CoreItem) -> None:
         like = self.index.near(words_of(item))
@@ -207,14 +217,30 @@ class _Taking:
                 self._make_quiz(CoreQuiz(**said), items)
 
     def _make_quiz(self, quiz: CoreQuiz, items: dict[str, str]) -> None:
-        made, left_out = adopted(quiz, items, self._drawn_from)
+        drawn_from = {tuple(part.draw.pool): self._pool(part.draw.pool).pk for part in quiz.parts if part.draw}
+        tree = PoolTree(self.course)
+        made, left_out = adopted(quiz, items, lambda path: tree.path(drawn_from[tuple(path)]), self.worth)
         titled = made.model_copy(update={"title": made.title or self.reading.title})
         row = add_quiz(self.course, titled, self.record)
-        self.result.quizzes.append({"id": row.pk, "title": row.title, "left_out": left_out})
+        told = self._differing_draws({path: tree.below(pool) for path, pool in drawn_from.items()}, items)
+        told["left_out"] += left_out
+        self.result.quizzes.append({"id": row.pk, "title": row.title, **told})
 
-    def _drawn_from(self, path: Sequence[str]) -> Sequence[str]:
-        """The path in the course of a pool that is drawn from."""
-        return PoolTree(self.course).path(self._pool(path).pk)
+    def _differing_draws(self, drawn_from: dict[Path, list[int]], items: dict[str, str]) -> Counter[str]:
+        """How many items draws cannot give that they can in the source, and how many they can give besides.
+
+        `drawn_from` gives for each pool of the source those of the course that it became.
+        """
+        told = Counter(left_out=0, elsewhere=0, besides=0)
+        nothing_asked = Q(type="information")
+        rows = list(self.reading.items.exclude(nothing_asked).values_list("position", "path"))
+        for path, pools in drawn_from.items():
+            given = set(map(str, Item.objects.filter(pool__in=pools).exclude(nothing_asked).values_list("id", flat=True)))
+            meant = [items.get(str(position)) for position, held in rows if tuple(held)[: len(path)] == path]
+            told["left_out"] += meant.count(None)
+            told["elsewhere"] += len(set(meant) - given - {None})
+            told["besides"] += len(given - set(meant))
+        return told
 
 
 def index_of(course: Course) -> DuplicateIndex:

@@ -5,4 +5,11 @@ from dataclasses import replace
 from rogatum.core.formats.qti1.test_settings import PLACES
 from rogatum.core.formats.shared.base import EVERYTHING
 
-CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}), regex=False, settings=PLACES)
+CARRIES = replace(
+    EVERYTHING,
+    feedback=frozenset({"general", "correct", "incorrect", "choice"}),
+    regex=False,
+    # A reference to an item that stands elsewhere says no points.
+    weights_by_place=False,
+    settings=PLACES,
+)

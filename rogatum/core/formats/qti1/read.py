@@ -123,6 +123,7 @@ class Qti1Reader:
         if root.tag != "questestinterop" and root.find(".//item") is None and root.tag != "item":
             raise UnreadableSource(f"{file.path} is an XML file", "It is not QTI 1.2.", "Drop the file that holds the questions.")
         self.document, self.ordinal = file, 0
+        self.tests.begin_document()
         self.broken = any(finding.code == BROKEN_XML.code for finding in document.findings)
         self.shared = {e.get("ident", ""): e for e in root.iter("material", "mattext", "matimage") if e.get("ident")}
         self._container(root, _Scope())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Generic, TypeVar
 
 from lxml import etree
 
@@ -12,25 +13,55 @@ from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, quiz_of
 
+# A document, counted, and an identifier that it uses.
+Name = tuple[int, str]
+T = TypeVar("T")
+
+
+@dataclass
+class _Scoped(Generic[T]):
+    """What identifiers stand for: in their own document, else in the first that uses them."""
+
+    _own: dict[Name, T] = field(default_factory=dict)
+    _first: dict[str, T] = field(default_factory=dict)
+
+    def add(self, name: Name, value: T) -> None:
+        self._own.setdefault(name, value)
+        self._first.setdefault(name[1], value)
+
+    def get(self, name: Name) -> T | None:
+        return self._own.get(name, self._first.get(name[1]))
+
 
 @dataclass
 class TestReader:
-    """Told of each container and item in order. `by_ident` gives the items of the source by the identifiers that it uses."""
+    """Told of each document, container and item in order.
+
+    Identifiers are of their document: each may call its first item Q1.
+    What a document refers to and does not hold stands in another.
+    """
 
     drafts: list[QuizDraft] = field(default_factory=list)
-    by_ident: dict[str, str] = field(default_factory=dict)
     # Whether the test that is being read multiplies what items are worth by their weights.
     weighted: bool = False
     _open: QuizDraft | None = None
     _draw: PartDraft | None = None
     # Drafts of draws whose pool is named by the identifier of a bank.
-    _named: list[tuple[PartDraft, str]] = field(default_factory=list)
+    _named: list[tuple[PartDraft, Name]] = field(default_factory=list)
+    # What parts name: an item by its id in the bank, or what a reference of a document is to be resolved to.
+    _ids: dict[str, str] = field(default_factory=dict)
+    _references: dict[str, Name] = field(default_factory=dict)
+    _items: _Scoped[str] = field(default_factory=_Scoped)
     # The pools by the identifiers of the containers that make them.
-    _places: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    _places: _Scoped[tuple[str, ...]] = field(default_factory=_Scoped)
+    _document: int = 0
+
+    def begin_document(self) -> None:
+        self._document += 1
 
     def begin(self, element: etree._Element, title: str, path: list[str], claims: XmlClaims, inner: bool) -> tuple[bool, bool]:
         """A container begins; `inner` says whether it stands in a section. Returns what `end` wants to know."""
-        self._places.setdefault(element.get("ident", ""), tuple(path))
+        self._places.add((self._document, element.get("ident", "")), tuple(path))
         began, drawing = False, False
         if self._open is None and (element.tag == "assessment" or (element.tag == "section" and _draws_below(element))):
             self._open = QuizDraft(element.get("ident", ""), title)
@@ -53,7 +84,7 @@ class TestReader:
             target = selection.find("sourcebank_ref")
             if target is not None and pick is not None:
                 draft = PartDraft(title, path, pick=pick)
-                self._named.append((draft, claims.text(target).strip()))
+                self._named.append((draft, (self._document, claims.text(target).strip())))
                 self._open.parts.append(draft)
             elif pick is not None and not drawing:
                 self._draw = PartDraft(title, path, pick=pick)
@@ -76,26 +107,35 @@ class TestReader:
 
     def item(self, ident: str, item_id: str, weight: float | None) -> None:
         """An item was read; what only names one is told by `refer`."""
-        self.by_ident.setdefault(ident, item_id)
-        self.refer(ident, weight)
+        self._items.add((self._document, ident), item_id)
+        self._ids[item_id] = item_id
+        self._put(item_id, weight)
 
-    def refer(self, ident: str, weight: float | None = None) -> None:
+    def refer(self, ident: str) -> None:
+        name = f"\t{self._document}\t{ident}"
+        self._references[name] = (self._document, ident)
+        self._put(name)
+
+    def _put(self, member: str, weight: float | None = None) -> None:
         if self._open is None:
             return
         if self._draw is None and not self._open.parts:
             self._open.parts.append(PartDraft("", ()))
         part = self._draw or self._open.parts[-1]
-        part.members.append(ident)
+        part.members.append(member)
         if weight is not None:
-            part.weights[ident] = weight
+            part.weights[member] = weight
 
     def finish(self, builder: BankBuilder) -> None:
         """Makes the quizzes, when all items are known."""
-        for part, name in self._named:
-            part.pool = self._places.get(name) or (name,)
+        for part, named in self._named:
+            part.pool = self._places.get(named) or (named[1],)
+        for reference, named in self._references.items():
+            if (item_id := self._items.get(named)) is not None:
+                self._ids[reference] = item_id
         for draft in self.drafts:
             draft.parts = [part for part in draft.parts if not part.empty()]
-            builder.add_quiz(quiz_of(draft, builder.bank, self.by_ident))
+            builder.add_quiz(quiz_of(draft, builder.bank, self._ids))
 
 
 def _draws_below(element: etree._Element) -> bool:

@@ -46,10 +46,11 @@ class Carries:
     case: bool = False
     choice_blanks: bool = False
     sample_answer: bool = False
-    # Whether a quiz has a place; an item in it other points than on its own; several parts; and which settings, with the values
-    # that there are words for (None for any).
+    # Whether a quiz has a place; an item in it other points than on its own, and others in each place where it stands; several
+    # parts; and which settings, with the values that there are words for (None for any).
     quizzes: bool = _trait("quizzes")
     weights: bool = False
+    weights_by_place: bool = False
     parts: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
 
@@ -82,6 +83,7 @@ EVERYTHING = Carries(
     sample_answer=True,
     quizzes=True,
     weights=True,
+    weights_by_place=True,
     parts=True,
     settings=dict.fromkeys(SETTINGS),
 )

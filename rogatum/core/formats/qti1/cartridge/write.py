@@ -18,9 +18,10 @@ from rogatum.core.formats.shared.numbers import number
 from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
 from rogatum.core.items import Bank, FillIn, Item
 from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.parts import is_question
 from rogatum.core.items.type_words import TYPE_LABELS
-from rogatum.core.quizzes.model import Quiz
-from rogatum.core.quizzes.worth import candidates
+from rogatum.core.quizzes.model import Part, Quiz
+from rogatum.core.quizzes.worth import candidates, stated_points
 from rogatum.core.sources import MediaBox
 
 _CC = "http://www.imsglobal.org/xsd/imsccv1p3/imscp_v1p1"
@@ -106,11 +107,20 @@ def _documents(bank: Bank) -> Iterator[_Document]:
         return
     items_of, used = {item.id: item for item in bank.items}, set[str]()
     for number, quiz in enumerate(bank.quizzes, 1):
-        keys = dict.fromkeys(key for part in quiz.parts for key in candidates(bank, part) if key in items_of)
-        used |= set(keys)
-        yield _Document(f"assessment{number}", quiz.title, [items_of[key] for key in keys], quiz)
+        held: dict[str, Item] = {}
+        for part in quiz.parts:
+            for key in candidates(bank, part):
+                if key in items_of and key not in held:
+                    held[key] = _worth(items_of[key], part)
+        used |= set(held)
+        yield _Document(f"assessment{number}", quiz.title, list(held.values()), quiz)
     rest = [item for item in bank.items if item.id not in used]
     yield _Document("questionbank", bank.title or "Questions", rest, bank=True)
+
+
+def _worth(item: Item, part: Part) -> Item:
+    """An item as it stands in an assessment: each holds its own, with what it is worth there."""
+    return item.model_copy(update={"points": stated_points(part, item.id, item.points)}) if is_question(item) else item
 
 
 def _written(document: _Document, findings: list[Finding]) -> tuple[etree._Element, set[str]]:
