@@ -451,6 +451,12 @@ MANIFEST_DIFFERS = finding_kind(
     "The manifest names {name}, and the package has no such file.",
     "Export the package again if questions are missing.",
 )
+REFERENCE_MISSING = finding_kind(
+    "reference-missing",
+    "warning",
+    "A test names {name}, and the source has nothing of that name.",
+    "Export the source again with all of its questions.",
+)
 FILE_UNREAD = finding_kind(
     "file-unread",
     "warning",

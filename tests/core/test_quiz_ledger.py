@@ -19,7 +19,8 @@ from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
 from tests.core.strategies import banks, media_box, settings
-from tests.core.test_quiz_values import archive, question
+from tests.core.test_quiz_reading import archive
+from tests.core.test_quiz_values import question
 from tests.core.test_round_trips import RELAXED
 
 POINTS = st.sampled_from([None, 4.0, 1.5, 0.0])

@@ -32,6 +32,7 @@ STRUCTURAL = frozenset(
     "hintswitch solutionswitch feedbackswitch order_type seqence_type seq_type sequence_type selectionid version areatype toolvendor "
     "xml:lang xml:space base apid refid vocabulary title".split()
 ) - {"title"}
+_SWITCHES = ("feedbackswitch", "hintswitch", "solutionswitch")
 BANKS = frozenset({"assessment", "objectbank", "section"})
 
 
@@ -142,6 +143,8 @@ class Qti1Reader:
                 (self._item if child.tag == "item" else self._container)(child, own)
             elif child.tag == "itemref":
                 self.tests.refer(claims.attribute(child, "linkrefid").strip())
+            elif child.tag == "sectionref":
+                self.tests.refer_section(claims.attribute(child, "linkrefid").strip())
         self.tests.end(element, told, title)
         claims.close(element, self._where(), nested)
 
@@ -153,11 +156,24 @@ class Qti1Reader:
         path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
         own = _Scope(path, scope.stimulus, element.tag == "section")
         self._stimulus(element, own, claims)
+        self._leave_beyond(element, claims)
         # The standard's own metadata of a whole steer a platform.
         for entry in element.iterfind("qtimetadata/qtimetadatafield"):
             if (entry.findtext("fieldlabel") or "").strip().lower().startswith(("cc_", "qmd_")):
                 claims.subtree(entry)
         return own, title
+
+    def _leave_beyond(self, element: etree._Element, claims: XmlClaims) -> None:
+        """Lists what a container says that no quiz of ours does: sections that are drawn as a whole, other switches of one section."""
+        within = [child for child in element.iterfind("section") if child.find(".//item") is not None]
+        chosen = element.find("selection_ordering/selection/selection_number")
+        if chosen is not None and any(len(list(child.iter("item", "itemref"))) > 1 for child in within):
+            number = claims.text(chosen).strip()
+            self.builder.account.leave(self._where(), f"selection: {number} whole sections are selected, with all their items")
+        for control in element.iterfind("sectioncontrol"):
+            off = [name for name in _SWITCHES if (control.get(name) or "").lower() == "no"]
+            if off:
+                self.builder.account.leave(self._where(), f"sectioncontrol: {', '.join(off)} off in one section")
 
     def _named(self, element: etree._Element, claims: XmlClaims) -> str:
         """The name of an object bank, which has no title of its own: a metadata entry that says so."""

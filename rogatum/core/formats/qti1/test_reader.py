@@ -8,6 +8,7 @@ from typing import Generic, TypeVar
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
+from rogatum.core.findings import REFERENCE_MISSING
 from rogatum.core.formats.qti1.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.formats.shared.numbers import picked
@@ -54,6 +55,10 @@ class TestReader:
     _items: _Scoped[str] = field(default_factory=_Scoped)
     # The pools by the identifiers of the containers that make them.
     _places: _Scoped[tuple[str, ...]] = field(default_factory=_Scoped)
+    # The sections that are open with what they hold so far, all by their identifiers, and the parts that are one of another place.
+    _collecting: list[PartDraft] = field(default_factory=list)
+    _sections: _Scoped[PartDraft] = field(default_factory=_Scoped)
+    _elsewhere: list[tuple[PartDraft, Name]] = field(default_factory=list)
     _document: int = 0
 
     def begin_document(self) -> None:
@@ -61,7 +66,11 @@ class TestReader:
 
     def begin(self, element: etree._Element, title: str, path: list[str], claims: XmlClaims, inner: bool) -> tuple[bool, bool]:
         """A container begins; `inner` says whether it stands in a section. Returns what `end` wants to know."""
-        self._places.add((self._document, element.get("ident", "")), tuple(path))
+        name = (self._document, element.get("ident", ""))
+        self._places.add(name, tuple(path))
+        if element.tag == "section":
+            self._collecting.append(PartDraft(title, tuple(path), pick=_first_pick(element)))
+            self._sections.add(name, self._collecting[-1])
         began, drawing = False, False
         if self._open is None and (element.tag == "assessment" or (element.tag == "section" and _draws_below(element))):
             self._open = QuizDraft(element.get("ident", ""), title)
@@ -97,6 +106,8 @@ class TestReader:
     def end(self, element: etree._Element, told: tuple[bool, bool], title: str) -> None:
         """A container ends; what follows in the one around it is a part without a title."""
         began, drawing = told
+        if element.tag == "section":
+            self._collecting.pop()
         if drawing:
             self._draw = None
         if self._open is not None and element.tag == "section" and self._draw is None and (title or drawing):
@@ -116,23 +127,43 @@ class TestReader:
         self._references[name] = (self._document, ident)
         self._put(name)
 
+    def refer_section(self, ident: str) -> None:
+        """A section that stands elsewhere is a part here; what follows is another one."""
+        if self._open is not None:
+            part = PartDraft("", ())
+            self._open.parts += [part, PartDraft("", ())]
+            self._elsewhere.append((part, (self._document, ident)))
+
     def _put(self, member: str, weight: float | None = None) -> None:
-        if self._open is None:
-            return
-        if self._draw is None and not self._open.parts:
-            self._open.parts.append(PartDraft("", ()))
-        part = self._draw or self._open.parts[-1]
-        part.members.append(member)
-        if weight is not None:
-            part.weights[member] = weight
+        parts = list(self._collecting)
+        if self._open is not None:
+            if self._draw is None and not self._open.parts:
+                self._open.parts.append(PartDraft("", ()))
+            parts.append(self._draw or self._open.parts[-1])
+        for part in parts:
+            part.members.append(member)
+            if weight is not None:
+                part.weights[member] = weight
 
     def finish(self, builder: BankBuilder) -> None:
-        """Makes the quizzes, when all items are known."""
+        """Makes the quizzes, when all items are known; what is named and does not exist is told."""
+        missing = []
         for part, named in self._named:
             part.pool = self._places.get(named) or (named[1],)
         for reference, named in self._references.items():
             if (item_id := self._items.get(named)) is not None:
                 self._ids[reference] = item_id
+            else:
+                missing.append(named[1])
+        for part, named in self._elsewhere:
+            section = self._sections.get(named)
+            if section is None:
+                missing.append(named[1])
+            else:
+                part.title, part.path, part.pick = section.title, section.path, section.pick
+                part.members, part.weights = section.members, section.weights
+        for name in dict.fromkeys(missing):
+            builder.note(REFERENCE_MISSING.at(builder.bank.source.name, name=name))
         for draft in self.drafts:
             draft.parts = [part for part in draft.parts if not part.empty()]
             builder.add_quiz(quiz_of(draft, builder.bank, self._ids))
@@ -144,4 +175,13 @@ def _draws_below(element: etree._Element) -> bool:
 
 def _pick(selection: etree._Element, claims: XmlClaims) -> int | None:
     number = selection.find("selection_number")
-    return picked(claims.text(number).strip()) if number is not None else None
+    pick = picked((number.text or "").strip()) if number is not None else None
+    if number is not None and pick is not None:
+        claims.text(number)
+    return pick
+
+
+def _first_pick(section: etree._Element) -> int | None:
+    """How many of its own items a section gives; None for all."""
+    own = (s for s in section.iterfind("selection_ordering/selection") if s.find("sourcebank_ref") is None)
+    return next((picked((s.findtext("selection_number") or "").strip()) for s in own), None)

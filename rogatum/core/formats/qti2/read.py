@@ -12,13 +12,13 @@ from lxml import etree
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS
+from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS, REFERENCE_MISSING
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item
 from rogatum.core.formats.qti2.item_reading import ItemContext
 from rogatum.core.formats.qti2.sniff import file_dialect, resource_dialect, tree_dialect
-from rogatum.core.formats.qti2.structure import Finder, Structure, read_structure
+from rogatum.core.formats.qti2.structure import Finder, Structure, read_structure, weights_of
 from rogatum.core.formats.qti2.test_feedback import read_feedback
 from rogatum.core.formats.qti2.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
@@ -184,7 +184,8 @@ class Qti2Reader:
         claims = XmlClaims(self.builder.account, STRUCTURAL)
         title = " ".join(claims.attribute(root, "title").split())
         self.builder.bank.title = self.builder.bank.title or title
-        parts = read_structure(root, claims, self.structure, self._finder(document, claims))
+        finder = self._finder(document, claims, frozenset({document.file.path}))
+        parts = read_structure(root, claims, self.structure, finder, weights_of(root))
         draft = QuizDraft(claims.attribute(root, "identifier"), title, parts)
         if etree.QName(root).localname == TEST:
             draft.settings = read_settings(root, claims)
@@ -197,7 +198,8 @@ class Qti2Reader:
         else:
             claims.close(root, self._where(document.file))
 
-    def _finder(self, document: _Document, claims: XmlClaims) -> Finder:
+    def _finder(self, document: _Document, claims: XmlClaims, within: frozenset[str] = frozenset()) -> Finder:
+        """What a walk through a document needs; `within` are the files of sections that lead to it, which it cannot hold again."""
         base, where = posixpath.dirname(document.file.path), self._where(document.file)
 
         def passage(element: etree._Element) -> str:
@@ -207,10 +209,10 @@ class Qti2Reader:
         def section(href: str) -> tuple[etree._Element, Finder] | None:
             file = self.tree.find(href, base)
             known = self.tests.get(file.path) if file is not None else None
-            if known is None or known.file.path in self.walked:
+            if known is None or known.file.path in within:
                 return None
             self.walked.add(known.file.path)
-            return known.root, self._finder(known, claims)
+            return known.root, self._finder(known, claims, within | {known.file.path})
 
         return Finder(
             lambda href: self.tree.find(href, base), section, passage, lambda text: self.builder.account.leave(where, text)
@@ -325,12 +327,12 @@ class Qti2Reader:
         for element in left:
             text = " ".join("".join(map(str, element.itertext())).split())
             claims.subtree(element)
-            self.builder.account.leave(where, f"feedback of the test whose rule is not understood: {text}")
+            self.builder.account.leave(where, f"feedback of the test that is not shown at the end by its score: {text}")
         return feedback
 
     def _check_references(self, read: set[str]) -> None:
         for href in self.structure.missing:
-            self.builder.note(MANIFEST_DIFFERS.at(self.tree.name, name=href))
+            self.builder.note(REFERENCE_MISSING.at(self.tree.name, name=href))
         for path in self.structure.references:
             if path not in read:
                 self.builder.note(_unread(path))

@@ -14,9 +14,14 @@ from rogatum.core.formats.shared.quiz_drafts import PartDraft
 from rogatum.core.sources import SourceFile
 
 _PARTS = frozenset({"testPart", "assessmentSection", "assessmentTest"})
+_MEMBERS = ("assessmentItemRef", "assessmentSection", "assessmentSectionRef")
 # What is read elsewhere, or steers how a test adds up.
 _STEERING = frozenset("outcomeDeclaration outcomeProcessing selection ordering".split())
+# On what it hangs whether something is shown (information model “Tests”, preconditions and branching): no quiz of ours says it.
+_CONDITIONS = frozenset({"preCondition", "branchRule"})
 DEEPEST = 40
+# A section may stand in several places; sections that name one another, again and again, end here.
+MOST_SECTIONS = 2000
 
 
 @dataclass
@@ -34,6 +39,7 @@ class Structure:
 
     references: dict[str, Reference] = field(default_factory=dict)
     missing: list[str] = field(default_factory=list)
+    sections: int = 0
     paths: set[tuple[str, ...]] = field(default_factory=set)
 
     def order(self, path: str) -> int:
@@ -55,9 +61,35 @@ class Finder:
     leave: Callable[[str], None]
 
 
-def read_structure(root: etree._Element, claims: XmlClaims, structure: Structure, finder: Finder) -> list[PartDraft]:
+@dataclass(frozen=True)
+class Weights:
+    """Which of the weights of its items a test adds up with: those of some names, any, or (no names) none."""
+
+    names: frozenset[str] | None
+
+    def of(self, reference: etree._Element) -> float | None:
+        for weight in reference.iterfind("weight"):
+            if self.names is None or weight.get("identifier", "") in self.names:
+                value = float_of(weight.get("value"))
+                return value if value is not None and value >= 0 else None
+        return None
+
+    def unused(self, reference: etree._Element) -> list[str]:
+        names = [weight.get("identifier", "") for weight in reference.iterfind("weight")]
+        return names[1:] if self.names is None else [name for name in names if name not in self.names]
+
+
+def weights_of(root: etree._Element) -> Weights:
+    """The weights that the outcome processing of a test multiplies scores by (`weightIdentifier`); any where it adds nothing up."""
+    sums = root.findall("outcomeProcessing//testVariables")
+    return Weights(frozenset(name for e in sums if (name := e.get("weightIdentifier"))) if sums else None)
+
+
+def read_structure(
+    root: etree._Element, claims: XmlClaims, structure: Structure, finder: Finder, weights: Weights
+) -> list[PartDraft]:
     """Reads a test or a section: the items go into the structure; returned are the parts, whose members are paths of files."""
-    walker = _Walker(claims, structure, finder)
+    walker = _Walker(claims, structure, finder, weights)
     walker.walk(root, (), None, 0, nested=False)
     return [part for part in walker.parts if not part.empty()]
 
@@ -73,6 +105,7 @@ class _Walker:
     claims: XmlClaims
     structure: Structure
     finder: Finder
+    weights: Weights
     parts: list[PartDraft] = field(default_factory=list)
     draw: PartDraft | None = None
 
@@ -90,6 +123,7 @@ class _Walker:
             self._check_selection(element)
         elif section and before is None and (title or not nested):
             self._begin(title, path)
+        self._check_steered(element)
         self._children(element, path, stimulus, depth)
         if before is None and self.draw is not None:
             self.draw = None
@@ -119,6 +153,16 @@ class _Walker:
         if any(len(list(child.iter("assessmentItemRef"))) > 1 for child in element.iterfind("assessmentSection")):
             self.finder.leave("selection: whole sections are selected, with all their items")
 
+    def _check_steered(self, element: etree._Element) -> None:
+        """Lists what a section says of single items beyond ours: those that are always drawn, and those that keep their place."""
+        for attribute, within, words in (
+            ("required", "selection", "are always among what is selected"),
+            ("fixed", "ordering", "keep their place where the others are shuffled"),
+        ):
+            count = sum((child.get(attribute) or "").lower() in ("true", "1") for child in element.iterchildren(*_MEMBERS))
+            if count and element.find(within) is not None:
+                self.finder.leave(f"{attribute}: {count} of the section {words}")
+
     def _children(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int) -> None:
         nested = element.tag == "assessmentSection"
         for child in element:
@@ -127,18 +171,29 @@ class _Walker:
                 self.walk(child, path, stimulus, depth + 1, nested)
             elif tag == "assessmentSectionRef":
                 self._section(child, path, stimulus, depth, nested)
-            elif tag == "rubricBlock":
+            elif tag == "rubricBlock" and "candidate" in (child.get("view") or "candidate"):
                 stimulus = self.finder.passage(child) or stimulus
             elif tag == "assessmentItemRef":
                 self._reference(child, path, stimulus)
             elif tag in _STEERING:
                 self.claims.subtree(child)
+            elif tag in _CONDITIONS:
+                self._condition(child)
+
+    def _condition(self, element: etree._Element) -> None:
+        """Lists a condition on which something of a test is shown."""
+        self.claims.subtree(element)
+        owner = element.getparent()
+        named = owner.get("identifier", "") if owner is not None else ""
+        target = f" to {element.get('target')}" if element.get("target") else ""
+        self.finder.leave(f"{element.tag}{target}: a condition at {named}")
 
     def _section(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None, depth: int, nested: bool) -> None:
         """A section in a file of its own stands where it is named."""
         self.claims.subtree(element)
+        self.structure.sections += 1
         found = self.finder.section(element.get("href", ""))
-        if found is None or depth >= DEEPEST:
+        if found is None or depth >= DEEPEST or self.structure.sections > MOST_SECTIONS:
             self.structure.missing.append(element.get("href", "") or element.get("identifier", ""))
             return
         root, finder = found
@@ -148,7 +203,11 @@ class _Walker:
 
     def _reference(self, element: etree._Element, path: tuple[str, ...], stimulus: str | None) -> None:
         self.claims.attribute(element, "href")
-        weights = [float_of(w.get("value")) for w in element.iterfind("weight")]
+        for condition in element.iterchildren(*_CONDITIONS):
+            self._condition(condition)
+        for name in self.weights.unused(element):
+            self.finder.leave(f"weight {name} of {element.get('identifier', '')}: the score of the test does not use it")
+        weight = self.weights.of(element)
         file = self.finder.file(element.get("href", ""))
         part = self.draw or (self.parts[-1] if self.parts else self._begin("", path))
         if file is None:
@@ -164,5 +223,5 @@ class _Walker:
             # What is drawn from is a pool; a fixed item is named one by one.
             known.path, known.drawn = path, True
         part.members.append(file.path)
-        if weights and weights[0] is not None and weights[0] >= 0:
-            part.weights[file.path] = weights[0]
+        if weight is not None:
+            part.weights[file.path] = weight

@@ -99,7 +99,7 @@ class _Run:
 def read_feedback(
     root: etree._Element, points: float, content: Callable[[etree._Element], str]
 ) -> tuple[list[ScoreFeedback], list[etree._Element]]:
-    """The feedback of a test with the shares of the points for which it is shown, and those whose rules are not understood.
+    """The feedback of a test with the shares of the points for which it is shown, and what is not shown at the end by these.
 
     `points` is what the whole test is worth, `content` gives the content of an element.
     """
@@ -108,8 +108,10 @@ def read_feedback(
     elements = [*root.iterfind("testFeedback"), *root.iterfind("testPart/testFeedback")]
     for element in elements:
         try:
-            bounds = _bounds(root, element, points)
+            bounds = _bounds(root, element, points) if element.get("access") != "during" else []
         except (NotUnderstood, IndexError, RecursionError):
+            bounds = []
+        if not bounds:
             left.append(element)
             continue
         text = content(element)
