@@ -48,7 +48,7 @@ TYPE_PAGE = """# How to add a type of item
 
 3. **Its place in each format** that has one: its name in `carries.py`, and its reader. A format that does not name it leaves it out and says so, in the
    file and in the ledger.
-4. **Its face**: `frontend/src/ui/ItemView.vue`, `ItemEditor.vue` and `stages/quizzes/StudentItem.vue`; its words come from the core.
+4. **Its face**: `frontend/src/ui/ItemView.vue` and `ItemEditor.vue`, and `stages/quizzes/StudentItem.vue` where it is answered in a new way; its words come from the core.
 5. A maker in `tests/core/strategies.py`: the properties then try it in every format that names it.
 """
 
