@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import groupby
 
 from pydantic import BaseModel, Field
@@ -15,7 +16,7 @@ from rogatum.core.items import Bank
 from rogatum.core.items.content import comparable
 from rogatum.core.items.parts import is_question
 from rogatum.core.quizzes.model import SETTINGS, Part, Quiz
-from rogatum.core.quizzes.worth import given_by, stated_points
+from rogatum.core.quizzes.worth import Stock, stated_points
 
 
 @dataclass(frozen=True)
@@ -62,46 +63,51 @@ class LedgerQuiz(BaseModel):
         return worst_of(self.facets.values())
 
 
-class _Side:
-    """A quiz with what its bank says of its items; `known` gives each item the name under which both sides know it."""
+class _Holding:
+    """What a bank says of the items of its quizzes; `known` gives each item the name under which both sides know it."""
 
-    def __init__(self, quiz: Quiz, bank: Bank, known: Mapping[str, str]) -> None:
-        self.quiz, self.bank, self.known = quiz, bank, known
+    def __init__(self, bank: Bank, known: Mapping[str, str]) -> None:
+        self.bank, self.known = bank, known
         self.items = {item.id: item for item in bank.items}
-        self.paths = bank.pool_paths()
+        self.stock = Stock(bank)
         self.passages = {stimulus.id: comparable(stimulus.content) for stimulus in bank.stimuli}
-        self._candidates: dict[int, list[str]] = {}
-
-    def candidates(self, part: Part) -> list[str]:
-        """What a part can give, in order; several facets ask, so it is looked for once."""
-        if id(part) not in self._candidates:
-            self._candidates[id(part)] = given_by(part, self.items.values(), self.paths)
-        return self._candidates[id(part)]
 
     def names(self, part: Part) -> list[str]:
-        return [self.known[key] for key in self.candidates(part) if key in self.known]
+        return [self.known[key] for key in self.stock.given_by(part) if key in self.known]
+
+    @cached_property
+    def places(self) -> Counter[str]:
+        """In how many places items stand, in all quizzes."""
+        return Counter(name for quiz in self.bank.quizzes for part in quiz.parts for name in self.names(part))
+
+    def passage(self, key: str) -> str:
+        item = self.items.get(key)
+        return self.passages.get(item.stimulus or "", "") if item else ""
+
+
+@dataclass(frozen=True)
+class _Side:
+    """A quiz and what its bank holds."""
+
+    quiz: Quiz
+    held: _Holding
+
+    def names(self, part: Part) -> list[str]:
+        return self.held.names(part)
 
     def worth(self) -> dict[str, list[float | None]]:
         """What each item is worth, in each part that can give it."""
         found: dict[str, list[float | None]] = defaultdict(list)
         for part in self.quiz.parts:
-            for key in self.candidates(part):
-                if key in self.items and key in self.known and is_question(self.items[key]):
-                    found[self.known[key]].append(stated_points(part, key, self.items[key].points))
+            for key in self.held.stock.given_by(part):
+                item = self.held.items.get(key)
+                if item is not None and is_question(item):
+                    found[self.held.known[key]].append(stated_points(part, key, item.points))
         return found
-
-    def places(self, name: str) -> int:
-        """In how many places an item stands, in all quizzes of the bank."""
-        sides = [_Side(quiz, self.bank, self.known) for quiz in self.bank.quizzes]
-        return sum(name in side.names(part) for side in sides for part in side.quiz.parts)
 
     def worth_is(self, shown: Mapping[str, float | None]) -> bool:
         """Whether all that is worth something is worth what is shown, wherever it stands."""
         return all(said is None or shown.get(name) == said for name, each in self.worth().items() for said in each)
-
-    def passage(self, key: str) -> str:
-        item = self.items.get(key)
-        return self.passages.get(item.stimulus or "", "") if item else ""
 
 
 def _title(a: _Side, b: _Side, _room: Room) -> Judgement:
@@ -165,7 +171,7 @@ def _points(a: _Side, b: _Side, room: Room) -> Judgement:
         return Judgement("added", "quiz-points-added", "Points that nobody had said were added.", *shown)
     if after == {None}:
         return Judgement("lost", "quiz-points-lost", f"What {len(differ)} items are worth did not come over.", *shown)
-    if not room.points_by_place and all(a.places(name) > 1 for name in differ):
+    if not room.points_by_place and min(map(a.held.places.__getitem__, differ)) > 1:
         return Judgement("lost", "no-points-by-place", f"In {room.label} an item is worth the same wherever it stands.", *shown)
     return Judgement("changed", "quiz-points-changed", f"{len(differ)} items are worth something else.", *shown)
 
@@ -185,10 +191,11 @@ def _grouped(side: _Side) -> list[tuple[str, tuple[str, ...]]]:
     found = []
     for part in side.quiz.parts:
         # What is drawn is drawn one by one, each with its passage.
-        runs = groupby(side.candidates(part), key=lambda key: (side.passage(key), key if part.draw else ""))
+        given = side.held.stock.given_by(part)
+        runs = groupby(given, key=lambda key: (side.held.passage(key), key if part.draw else ""))
         for (passage, _), run in runs:
             if passage:
-                found.append((passage, tuple(sorted(side.known.get(key, key) for key in run))))
+                found.append((passage, tuple(sorted(side.held.known.get(key, key) for key in run))))
     return sorted(found)
 
 
@@ -267,19 +274,20 @@ def compare_quizzes(a: Bank, b: Bank, matched: Matched, room: Room = ALL_OF_IT) 
     partners = {item_a.id: item_b.id for item_a, item_b in matched.pairs}
     known_a = {item.id: partners.get(item.id, f"\x00{item.id}") for item in a.items}
     known_b = {item.id: matched.doubles.get(item.id, item.id) for item in b.items}
+    held_a, held_b = _Holding(a, known_a), _Holding(b, known_b)
     if a.quizzes and not room.quizzes:
-        shown = {item_a.id: item_b.points for item_a, item_b in matched.pairs}
-        return [_without_place(_Side(quiz, a, known_a), room, shown) for quiz in a.quizzes]
+        shown = {partners[item_a.id]: item_b.points for item_a, item_b in matched.pairs}
+        return [_without_place(_Side(quiz, held_a), room, shown) for quiz in a.quizzes]
     found, left = [], list(b.quizzes)
     for quiz in a.quizzes:
         other = _partner(quiz, left)
         if other is None:
-            found.append(_alone(_Side(quiz, a, known_a), "lost", "Nothing in the other matches it."))
+            found.append(_alone(_Side(quiz, held_a), "lost", "Nothing in the other matches it."))
             continue
         left.remove(other)
-        found.append(_entry(_Side(quiz, a, known_a), _Side(other, b, known_b), room))
+        found.append(_entry(_Side(quiz, held_a), _Side(other, held_b), room))
     message = "A test was made of the pools." if not a.quizzes else "Nothing in the first matches it."
-    return found + [_alone(_Side(quiz, b, known_b), "added", message) for quiz in left]
+    return found + [_alone(_Side(quiz, held_b), "added", message) for quiz in left]
 
 
 def _partner(quiz: Quiz, others: list[Quiz]) -> Quiz | None:
@@ -322,7 +330,7 @@ def _without_place(side: _Side, room: Room, shown: Mapping[str, float | None]) -
     entry = LedgerQuiz(a=side.quiz.id, b="", title=side.quiz.title or side.quiz.id, facets={})
     lost = Judgement("lost", "no-quizzes", f"{room.label} has no place for a quiz: its items stand alone.")
     points = Judgement("recast", "points-on-items", "What items are worth in the quiz stands with the items.")
-    moved = room.points_on_items and side.worth_is({side.known[key]: points for key, points in shown.items()})
+    moved = room.points_on_items and side.worth_is(shown)
     for facet, held in _holds(side).items():
         judged = points if facet == "points" and moved else lost
         entry.facets[facet] = judged.verdict if held else "same"

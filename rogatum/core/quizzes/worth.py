@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import defaultdict
 
 from rogatum.core.items import Bank, Item, parts
 from rogatum.core.quizzes.model import Part, Quiz
@@ -45,11 +45,11 @@ def worth_on_items(bank: Bank) -> Bank:
     """
     own = {item.id: item.points for item in bank.items if parts.is_question(item)}
     worth: dict[str, float | None] = {}
-    quizzes = []
+    stock, quizzes = Stock(bank), []
     for quiz in bank.quizzes:
         told = []
         for part in quiz.parts:
-            said = {key: stated_points(part, key, own[key]) for key in candidates(bank, part) if key in own}
+            said = {key: stated_points(part, key, own[key]) for key in stock.given_by(part) if key in own}
             worth = said | worth
             points = {key: UNSAID if points is None else points for key, points in said.items()}
             told.append(part.model_copy(update={"points_each": None, "points": points}))
@@ -58,30 +58,29 @@ def worth_on_items(bank: Bank) -> Bank:
     return bank.model_copy(update={"items": items, "quizzes": quizzes})
 
 
-def in_part(part: Part, item_id: str, paths: dict[str, tuple[str, ...]]) -> bool:
-    """Whether a part can give an item: it is one of the fixed ones, or lies in the pool of the draw or below it."""
-    if part.draw is None:
-        return item_id in part.items
-    pool = tuple(part.draw.pool)
-    return paths.get(item_id, ())[: len(pool)] == pool
+class Stock:
+    """What the parts of quizzes can give of a bank: its questions by their pools, looked through once."""
 
+    def __init__(self, bank: Bank) -> None:
+        self._below: dict[tuple[str, ...], list[str]] = defaultdict(list)
+        paths = bank.pool_paths()
+        for item in bank.items:
+            if parts.is_question(item):
+                path = paths.get(item.id, ())
+                for depth in range(len(path) + 1):
+                    self._below[path[:depth]].append(item.id)
 
-def candidates(bank: Bank, part: Part) -> list[str]:
-    """What a part can give, in order: its fixed items, or the questions of the pool and of those below it."""
-    return given_by(part, bank.items, bank.pool_paths() if part.draw else {})
-
-
-def given_by(part: Part, items: Iterable[Item], paths: dict[str, tuple[str, ...]]) -> list[str]:
-    """Those of some items that a part can give; `paths` are the pools that they lie in."""
-    return part.items if part.draw is None else [i.id for i in items if parts.is_question(i) and in_part(part, i.id, paths)]
+    def given_by(self, part: Part) -> list[str]:
+        """The fixed items of a part, or the questions of its pool and of those below it, in the order of the bank."""
+        return part.items if part.draw is None else self._below.get(tuple(part.draw.pool), [])
 
 
 def total_points(bank: Bank, quiz: Quiz) -> float:
     """What a whole attempt is worth; a draw is as many times what its items are worth on average."""
     items = {item.id: item for item in bank.items}
-    total = 0.0
+    stock, total = Stock(bank), 0.0
     for part in quiz.parts:
-        worth = [points_in(part, items[key]) for key in candidates(bank, part) if key in items]
+        worth = [points_in(part, items[key]) for key in stock.given_by(part) if key in items]
         share = min(part.draw.pick, len(worth)) / len(worth) if part.draw and worth else 1.0
         total += sum(worth) * share
     return total

@@ -15,7 +15,7 @@ from rogatum.core.formats.shared.pool_tree import PoolNode, pool_tree
 from rogatum.core.items import Bank, Item, Stimulus
 from rogatum.core.items.content import media_refs
 from rogatum.core.quizzes.model import Part, Quiz
-from rogatum.core.quizzes.worth import candidates, weight_in
+from rogatum.core.quizzes.worth import Stock, weight_in
 from rogatum.core.sources import MediaBox
 
 DOCUMENT = "questions.xml"
@@ -67,6 +67,7 @@ class _BankWriter:
         self.sections = 0
         self.stimuli = {stimulus.id: stimulus for stimulus in bank.stimuli}
         self.items = {item.id: item for item in bank.items}
+        self.stock = Stock(bank)
         # Where documents are quizzes they do not tell the pools: each item says its own.
         self.pools = bank.pool_paths() if bank.quizzes else {}
         self.written: set[str] = set()
@@ -120,7 +121,7 @@ class _BankWriter:
         assessment = sub(root, "assessment", ident=ident, title=quiz.title)
         test_settings.write_duration(assessment, quiz.settings)
         test_settings.write_control(assessment, quiz.settings)
-        weighted = any(self._weight(key, part) != 1 for part in quiz.parts for key in candidates(self.bank, part))
+        weighted = any(self._weight(key, part) != 1 for part in quiz.parts for key in self.stock.given_by(part))
         if weighted:
             processing = sub(assessment, "outcomes_processing", scoremodel="SumOfScoresWeighted")
             sub(sub(processing, "outcomes"), "decvar", varname="SCORE", vartype="Decimal")
@@ -136,7 +137,7 @@ class _BankWriter:
             sub(ordering, "order", order_type="Random")
         else:
             test_settings.write_order(section, quiz.settings)
-        items = [self.items[key] for key in candidates(self.bank, part) if key in self.items]
+        items = [self.items[key] for key in self.stock.given_by(part) if key in self.items]
         self._fill(section, items, part)
 
     def _weight(self, key: str, part: Part | None) -> float:

@@ -15,7 +15,7 @@ from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.formats.shared.pool_tree import PoolNode
 from rogatum.core.items import Bank, Item
 from rogatum.core.quizzes.model import Part, Quiz
-from rogatum.core.quizzes.worth import candidates, weight_in
+from rogatum.core.quizzes.worth import Stock, weight_in
 
 WEIGHT = "POINTS"
 
@@ -25,7 +25,7 @@ class TestWriter:
 
     def __init__(self, bank: Bank, dialect: Dialect, names: dict[str, str]) -> None:
         self.bank, self.dialect, self.names = bank, dialect, names
-        self.items = {item.id: item for item in bank.items}
+        self.items, self.stock = {item.id: item for item in bank.items}, Stock(bank)
         self.passages = {} if dialect.stimuli else {stimulus.id: stimulus for stimulus in bank.stimuli}
         self.refs: set[str] = set()
         self.used: list[str] = []
@@ -76,7 +76,7 @@ class TestWriter:
 
     def _part(self, part: Part, quiz: Quiz) -> etree._Element:
         section = self._section(part.title)
-        items = [self.items[key] for key in candidates(self.bank, part) if key in self.names]
+        items = [self.items[key] for key in self.stock.given_by(part) if key in self.names]
         if part.draw is not None:
             section.append(node("selection", select=str(part.draw.pick)))
             section.append(node("ordering", shuffle="true"))

@@ -21,7 +21,7 @@ from rogatum.core.items.content import media_refs, with_refs
 from rogatum.core.items.parts import is_question
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.model import Part, Quiz
-from rogatum.core.quizzes.worth import candidates, stated_points
+from rogatum.core.quizzes.worth import Stock, stated_points
 from rogatum.core.sources import MediaBox
 
 _CC = "http://www.imsglobal.org/xsd/imsccv1p3/imscp_v1p1"
@@ -105,11 +105,11 @@ def _documents(bank: Bank) -> Iterator[_Document]:
         for number, (title, items) in enumerate(groups.items(), 1):
             yield _Document(f"assessment{number}", title, items)
         return
-    items_of, used = {item.id: item for item in bank.items}, set[str]()
+    stock, items_of, used = Stock(bank), {item.id: item for item in bank.items}, set[str]()
     for number, quiz in enumerate(bank.quizzes, 1):
         held: dict[str, Item] = {}
         for part in quiz.parts:
-            for key in candidates(bank, part):
+            for key in stock.given_by(part):
                 if key in items_of and key not in held:
                     held[key] = _worth(items_of[key], part)
         used |= set(held)
