@@ -457,6 +457,12 @@ REFERENCE_MISSING = finding_kind(
     "A test names {name}, and the source has nothing of that name.",
     "Export the source again with all of its questions.",
 )
+CHANGE_SET_ASIDE = finding_kind(
+    "change-set-aside",
+    "warning",
+    "“{stem}” was changed by hand, and reads differently now: the change no longer stands.",
+    "Look whether it still matters, and change the item again.",
+)
 FILE_UNREAD = finding_kind(
     "file-unread",
     "warning",

@@ -13,7 +13,7 @@ from rogatum.core.exporting import export_bank
 from rogatum.core.items import Bank, PoolEntry
 from rogatum.core.sources import MediaBox
 from rogatum.web.quizzes.models import Quiz
-from rogatum.web.sources.models import ReadingItem
+from rogatum.web.sources.models import Reading, ReadingItem
 from tests.core.test_quiz_values import question, soils
 from tests.web.conftest import upload
 from tests.web.test_upgrading import manage
@@ -101,6 +101,23 @@ def test_items_that_are_the_same_keep_each_its_own_state_when_the_text_is_correc
     rows = ReadingItem.objects.filter(reading=corrected)
     assert [row.text for row in rows] == ["Which is it?", "Edited by hand.", "Which is it?", "Which is last?"]
     assert [row.dropped for row in rows] == [False, False, True, False]
+
+
+def test_a_change_by_hand_whose_item_reads_differently_now_is_told(api, course):
+    text = "1. Which layer holds most humus?\n*a. clay\nb. sand\n\n2. Whch drains fastest of all?\n*a. clay\nb. sand\n"
+    job = api.ok("post", f"/courses/{course}/sources/paste", {"text": text})
+    reading = api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+    for position, right in ((1, "b"), (2, "b")):
+        item = api.ok("get", f"/readings/{reading}/items/{position}")["item"]
+        changed = api.ok("post", "/item-key", {"item": item, "right": [right]})["item"]
+        api.ok("put", f"/readings/{reading}/items/{position}", {"item": changed})
+    mended = api.ok("put", f"/readings/{reading}/text", {"text": text.replace("Whch", "Which")})["reading"]
+    first, second = ReadingItem.objects.filter(reading=mended)
+    assert [choice["weight"] for choice in first.body["choices"]] == [0, 1] and not first.findings
+    assert [choice["weight"] for choice in second.body["choices"]] == [1, 0]
+    assert [finding["code"] for finding in second.findings] == ["change-set-aside"] and second.worst == "warning"
+    gone = api.ok("put", f"/readings/{mended}/text", {"text": "1. What is loam?\n*a. soil\nb. rock\n"})["reading"]
+    assert [finding["code"] for finding in Reading.objects.get(pk=gone).findings] == ["change-set-aside"]
 
 
 def test_a_key_is_set_by_the_core_and_stored_nowhere(api, course, pools):

@@ -11,18 +11,22 @@ from typing import Any, BinaryIO
 from django.db import transaction
 
 from rogatum.core.finding import LEVELS, Finding
+from rogatum.core.findings import CHANGE_SET_ASIDE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import ViewLine
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.items import item_from
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import plain_text, with_refs
-from rogatum.core.items.identity import identities
+from rogatum.core.items.identity import identities, likeness, words_of
 from rogatum.core.quizzes.model import renumbered
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
+# How near an item must be in place, and in its words (of 100), to be the one that was changed before.
+NEARBY, ALIKE = 60, 60.0
 SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}
 
 
@@ -87,7 +91,7 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         if finding.item:
             by_item[finding.item].append(finding)
     paths, known = bank.pool_paths(), identities(bank)
-    rows = []
+    rows, fresh = [], []
     for position, item in enumerate(bank.items, 1):
         row = ReadingItem(reading=reading, position=position, read_digest=known[item.id].whole, path=list(paths.get(item.id, ())))
         set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item)
@@ -97,15 +101,34 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         # Several items may be the same: each keeps its own state, the first the first's.
         if queue := before.get(row.read_digest):
             _keep_state(row, queue.popleft())
+        else:
+            fresh.append(row)
         rows.append(row)
+    for old in (old for queue in before.values() for old in queue if old.edited):
+        _tell_set_aside(old, fresh, reading)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
     lines = [_line(line, positions, refs) for line in read.view]
     chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
     ViewChunk.objects.bulk_create(
         [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50
     )
+    reading.save(update_fields=["findings"])
     Source.objects.filter(pk=source.pk).update(problem=None)
     return reading
+
+
+def _tell_set_aside(old: ReadingItem, fresh: list[ReadingItem], reading: Reading) -> None:
+    """Says that a change by hand has no place any more: with the item nearby that reads alike, else with the whole."""
+    words = words_of(item_from(old.body))
+    nearby = sorted(fresh, key=lambda row: abs(row.position - old.position))[:NEARBY]
+    alike = [(likeness(words, words_of(item_from(row.body))), -n, row) for n, row in enumerate(nearby)]
+    best, _, row = max(alike, default=(0.0, 0, None), key=lambda entry: entry[:2])
+    stem = old.text[:80]
+    if row is None or best < ALIKE:
+        reading.findings.append(CHANGE_SET_ASIDE.at("", stem=stem).model_dump())
+    else:
+        told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), row.body["id"], stem=stem)
+        set_findings(row, [*row.findings, told.model_dump()])
 
 
 def _line(line: ViewLine, positions: dict[str, str], refs: dict[str, str]) -> dict[str, Any]:
