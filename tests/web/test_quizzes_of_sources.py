@@ -67,6 +67,15 @@ def test_a_quiz_of_items_that_are_there_already_holds_those(api, course):
     assert {item["id"] for item in fixed["items"]} <= before and len(fixed["items"]) == 2
 
 
+def test_a_quiz_draws_from_where_its_items_lie_and_makes_no_empty_pools(api, course):
+    take(api, read(api, course, soils()))
+    before = api.ok("get", f"/courses/{course}/pools")
+    (made,) = take(api, read(api, course, soils()), pattern="Again {chapter}", quizzes=["w3"])["quizzes"]
+    draw = api.ok("get", f"/quizzes/{made['id']}")["parts"][1]
+    assert (draw["pool_path"], draw["pick"]) == (["Soils", "Clay"], 2) and api.ok("get", f"/courses/{course}/pools") == before
+    assert (made["left_out"], made["elsewhere"], made["besides"]) == (0, 0, 0)
+
+
 def test_what_is_not_taken_is_left_out_and_counted(api, course):
     reading = read(api, course, soils())
     first = ReadingItem.objects.get(reading=reading, text__contains="q1").position

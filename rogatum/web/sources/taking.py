@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.finding import NEED_LOOK
@@ -16,8 +15,6 @@ from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
 from rogatum.core.pools.naming import DEFAULT_PATTERN
-from rogatum.core.quizzes.adopting import adopted
-from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
@@ -27,9 +24,9 @@ from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
-from rogatum.web.pools.tree import Path, PoolTree
-from rogatum.web.quizzes.services import add_quiz
+from rogatum.web.pools.tree import Path
 from rogatum.web.sources.models import Reading, ReadingItem
+from rogatum.web.sources.quiz_making import QuizMaking
 from rogatum.web.sources.rules import can_edit
 
 BATCH = 500
@@ -148,12 +145,11 @@ class _Taking:
         # other points.
         self.there: dict[str, str] = {}
         self.worth: dict[str, float] = {}
+        self._pools: dict[Path, Pool] = {}
 
     def take(self, rows: list[ReadingItem], duplicates_too: bool) -> None:
         known = {digest: (key, points) for digest, key, points in self._known()}
         fresh: dict[str, int] = {}
-        pools = {path: self._pool(path) for path in dict.fromkeys(tuple(row.path) for row in rows)}
-        self.result.pools = sorted({pool.pk for pool in pools.values()})
         position, new, sources = next_position(self.course), list[Item](), list[ReadingItem]()
         twins: list[tuple[ReadingItem, str]] = []
         for row in rows:
@@ -170,7 +166,7 @@ class _Taking:
             new.append(
                 Item(
                     course=self.course,
-                    pool=pools[tuple(row.path)],
+                    pool=self.pool_at(row.path),
                     position=position + len(new),
                     stimulus=stimulus,
                     origin=_origin(self.reading.source.name, place)[:400],
@@ -187,6 +183,7 @@ class _Taking:
             if row.points is not None and row.points != points:
                 self.worth[str(row.position)] = row.points
         self.result.taken = len(new)
+        self.result.pools = sorted({pool.pk for pool in self._pools.values()})
 
     def _known(self) -> QuerySet[Item, tuple[str, int, float | None]]:
         return Item.objects.filter(course=self.course).values_list("digest", "id", "points")
@@ -203,44 +200,17 @@ class _Taking:
             self.record.changed("readingitem", row, before)
         ReadingItem.objects.bulk_update(sources, ["taken"], batch_size=BATCH)
 
-    def _pool(self, path: Sequence[str]) -> Pool:
-        return pool_at(self.course, self.naming.path(self.reading, path), self.record, self.naming.below)
+    def pool_at(self, path: Sequence[str]) -> Pool:
+        """The pool that a path of the reading becomes, made when something first lies in it."""
+        key = tuple(path)
+        if key not in self._pools:
+            self._pools[key] = pool_at(self.course, self.naming.path(self.reading, path), self.record, self.naming.below)
+        return self._pools[key]
 
     def make_quizzes(self, wanted: Sequence[str]) -> None:
-        """The tests of the reading as quizzes of the course, with what of them is in it by now."""
-        if not wanted:
-            return
-        before = self.reading.items.filter(taken__isnull=False).values_list("position", "taken_id")
-        items = {str(position): str(key) for position, key in before} | self.there
-        for said in self.reading.quizzes:
-            if said["id"] in wanted:
-                self._make_quiz(CoreQuiz(**said), items)
-
-    def _make_quiz(self, quiz: CoreQuiz, items: dict[str, str]) -> None:
-        drawn_from = {tuple(part.draw.pool): self._pool(part.draw.pool).pk for part in quiz.parts if part.draw}
-        tree = PoolTree(self.course)
-        made, left_out = adopted(quiz, items, lambda path: tree.path(drawn_from[tuple(path)]), self.worth)
-        titled = made.model_copy(update={"title": made.title or self.reading.title})
-        row = add_quiz(self.course, titled, self.record)
-        told = self._differing_draws({path: tree.below(pool) for path, pool in drawn_from.items()}, items)
-        told["left_out"] += left_out
-        self.result.quizzes.append({"id": row.pk, "title": row.title, **told})
-
-    def _differing_draws(self, drawn_from: dict[Path, list[int]], items: dict[str, str]) -> Counter[str]:
-        """How many items draws cannot give that they can in the source, and how many they can give besides.
-
-        `drawn_from` gives for each pool of the source those of the course that it became.
-        """
-        told = Counter(left_out=0, elsewhere=0, besides=0)
-        nothing_asked = Q(type="information")
-        rows = list(self.reading.items.exclude(nothing_asked).values_list("position", "path"))
-        for path, pools in drawn_from.items():
-            given = set(map(str, Item.objects.filter(pool__in=pools).exclude(nothing_asked).values_list("id", flat=True)))
-            meant = [items.get(str(position)) for position, held in rows if tuple(held)[: len(path)] == path]
-            told["left_out"] += meant.count(None)
-            told["elsewhere"] += len(set(meant) - given - {None})
-            told["besides"] += len(given - set(meant))
-        return told
+        if wanted:
+            making = QuizMaking(self.reading, self.record, self.there, self.worth, self.pool_at)
+            self.result.quizzes = making.make(wanted)
 
 
 def index_of(course: Course) -> DuplicateIndex:
