@@ -255,21 +255,25 @@ def banks(draw, carries: Carries) -> Bank:
     return bank
 
 
-SETTINGS = {
-    "time_limit": st.sampled_from([0.5, 25.0, 90.0]),
-    "attempts": st.integers(0, 5),
-    "counts": st.sampled_from(["last", "best", "first", "average"]),
-    "shuffle_items": st.booleans(),
-    "shuffle_choices": st.booleans(),
-    "opens": st.just(datetime(2026, 9, 1, 8, tzinfo=UTC)),
-    "closes": st.just(datetime(2026, 9, 8, 8, tzinfo=UTC)),
-    "release": st.sampled_from(["nothing", "marks", "feedback", "everything"]),
-    "release_when": st.sampled_from(["at once", "after closing"]),
-    "navigation": st.sampled_from(["free", "in order"]),
-    "submission": st.sampled_from(["at the end", "item by item"]),
-    "skipping": st.booleans(),
-    "review": st.booleans(),
-    "feedback": st.just([ScoreFeedback(content="Well <em>done</em>", least=0.8), ScoreFeedback(content="Once more", below=0.5)]),
+# What each setting of a quiz may be, for a property and for the tests that try all of them.
+SETTINGS: dict[str, list[object]] = {
+    "time_limit": [0.5, 25.0, 90.0],
+    "attempts": [0, 1, 3, 5],
+    "counts": ["last", "best", "first", "average"],
+    "shuffle_items": [True, False],
+    "shuffle_choices": [True, False],
+    "opens": [datetime(2026, 9, 1, 8, tzinfo=UTC)],
+    "closes": [datetime(2026, 9, 8, 8, tzinfo=UTC)],
+    "release": ["nothing", "marks", "feedback", "everything"],
+    "release_when": ["at once", "after closing"],
+    "navigation": ["free", "in order"],
+    "submission": ["at the end", "item by item"],
+    "skipping": [True, False],
+    "review": [True, False],
+    "feedback": [
+        [ScoreFeedback(content="Well <em>done</em>", least=0.8), ScoreFeedback(content="Once more", below=0.5)],
+        [ScoreFeedback(content="Good", least=0.3, below=0.7)],
+    ],
 }
 
 
@@ -279,7 +283,7 @@ def settings(draw, carries: Carries) -> Settings:
     said = {}
     for name, values in carries.settings.items():
         if draw(st.booleans()):
-            said[name] = draw(SETTINGS[name] if values is None else st.sampled_from(sorted(values)))
+            said[name] = draw(st.sampled_from(SETTINGS[name] if values is None else sorted(values)))
     return Settings(**said)
 
 

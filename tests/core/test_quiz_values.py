@@ -16,10 +16,11 @@ from rogatum.core.quizzes.adopting import adopted
 from rogatum.core.quizzes.attempt import attempt, mark_attempt
 from rogatum.core.quizzes.catalogue import catalogue_of
 from rogatum.core.quizzes.figures import figures_of_quiz
-from rogatum.core.quizzes.model import Draw, Part, Quiz, ScoreFeedback, Settings
+from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import points_in, total_points, worth_on_items
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
+from tests.core.strategies import SETTINGS
 
 
 def question(ident: str, points: float | None = 1.0, **fields) -> MultipleChoice:
@@ -114,14 +115,7 @@ def test_a_format_without_quizzes_says_that_the_quiz_is_lost_and_shows_what_item
 @pytest.mark.parametrize("setting", Settings.model_fields)
 def test_each_setting_is_the_same_or_said_to_be_lost(entry, setting):
     """A setting without a place is lost with that reason; one with a place comes back as it was."""
-    values = {
-        "time_limit": [0.5, 90], "attempts": [0, 3], "counts": ["average"], "shuffle_items": [True, False],
-        "shuffle_choices": [True, False], "opens": ["2026-09-01T08:00:00Z"], "closes": ["2026-09-01T08:00:00Z"],
-        "release": ["nothing", "marks", "feedback", "everything"], "release_when": ["after closing"],
-        "navigation": ["free", "in order"], "submission": ["at the end", "item by item"], "skipping": [True, False],
-        "review": [True, False], "feedback": [[ScoreFeedback(content="Good", least=0.3, below=0.7)]],
-    }  # fmt: skip
-    for value in values[setting]:
+    for value in SETTINGS[setting]:
         export = export_bank(soils(**{setting: value}), MediaBox(), entry.name)
         (quiz,) = export.ledger.quizzes
         allowed = entry.carries.settings.get(setting, frozenset())
