@@ -457,6 +457,12 @@ REFERENCE_MISSING = finding_kind(
     "A test names {name}, and the source has nothing of that name.",
     "Export the source again with all of its questions.",
 )
+DRAW_WIDER = finding_kind(
+    "draw-wider",
+    "warning",
+    "The draw “{title}” is of {count} items that share no pool of their own; it draws from {pool}, which holds {held}.",
+    "Put its items into a pool of their own, and draw from that.",
+)
 CHANGE_SET_ASIDE = finding_kind(
     "change-set-aside",
     "warning",

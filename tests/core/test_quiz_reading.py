@@ -6,11 +6,14 @@ import io
 import zipfile
 
 import pytest
+from hypothesis import given
+from hypothesis import settings as relaxed
+from hypothesis import strategies as st
 
 from rogatum.core.items import Bank
 from rogatum.core.quizzes.catalogue import catalogue_of
 from rogatum.core.quizzes.model import Draw
-from rogatum.core.quizzes.worth import points_in, total_points
+from rogatum.core.quizzes.worth import Stock, points_in, total_points
 from rogatum.core.receiving import read_source
 
 NS = 'xmlns="http://www.imsglobal.org/xsd/imsqti_v2p2"'
@@ -259,6 +262,17 @@ def test_what_a_test_names_and_the_source_lacks_is_told():
     ]
 
 
+def test_a_draw_from_a_bank_that_is_not_in_the_source_is_told():
+    selection = "<selection><sourcebank_ref>{}</sourcebank_ref><selection_number>2</selection_number></selection>"
+    draws = "".join(
+        f'<section ident="s{n}"><selection_ordering>{selection.format(n)}</selection_ordering></section>' for n in ("B", "C")
+    )
+    text = f'<questestinterop><objectbank ident="B">{old_item("one")}{old_item("two")}{old_item("six")}</objectbank>'
+    bank = read_source(("x.xml", f'{text}<assessment ident="A" title="Exam">{draws}</assessment></questestinterop>'.encode())).bank
+    assert [finding.message for finding in bank.findings] == ["A test names C, and the source has nothing of that name."]
+    assert [(part.draw.pool, part.draw.pick) for part in bank.quizzes[0].parts] == [(["B"], 2), (["C"], 2)]
+
+
 def test_a_section_that_stands_elsewhere_is_a_part_where_it_is_named():
     shared = f'<section ident="s9" title="Shared">{old_item("i5")}{old_item("i6")}</section>'
     text = '<questestinterop><assessment ident="A" title="Exam"><sectionref linkrefid="s9"/><section ident="s1" title="First">'
@@ -280,3 +294,117 @@ def test_what_an_assessment_says_beyond_a_quiz_is_listed(head, one, listed):
     bank = exam(head, one=one + old_item("one"))
     assert listed in unclaimed(bank) and listed not in unclaimed(exam())
     assert bank.quizzes[0].parts[0].items == ["one"]
+
+
+# What is drawn
+
+
+@st.composite
+def sections(draw, depth: int = 2) -> dict:
+    """A section as any author may build it: with a title, one that others have, or none; drawn from or not; with others in it."""
+    inner = draw(st.lists(sections(depth - 1), max_size=2)) if depth else []
+    size = draw(st.integers(0 if inner else 1, 3))
+    return {
+        "title": draw(st.sampled_from(["", "", "A", "B"])),
+        "pick": draw(st.sampled_from([None, None, 1, 2])),
+        "size": size,
+        "inner": inner,
+    }
+
+
+class Written:
+    """Sections as markup, and which items each draw is of: a draw within another is a part of that one."""
+
+    def __init__(self, item, section) -> None:
+        self.item, self.section = item, section
+        self.names: list[str] = []
+        self.draws: list[tuple[int, set[str]]] = []
+
+    def markup(self, entry: dict, drawn: bool = False) -> str:
+        own = entry["pick"] is not None and not drawn
+        first = len(self.names)
+        self.names += [f"q{first + n}" for n in range(entry["size"])]
+        text = "".join(map(self.item, self.names[first:]))
+        at = len(self.draws)
+        text += "".join(self.markup(inner, drawn or own) for inner in entry["inner"])
+        members = set(self.names[first:])
+        if own and entry["pick"] < len(members):
+            self.draws.insert(at, (entry["pick"], members))
+        return self.section(f"s{first}{len(self.names)}{len(text)}", entry["title"], entry["pick"], text)
+
+
+def old_section(ident: str, title: str, pick: int | None, text: str) -> str:
+    drawn = f"<selection_ordering><selection><selection_number>{pick}</selection_number></selection></selection_ordering>"
+    return f'<section ident="{ident}" title="{title}">{drawn if pick else ""}{text}</section>'
+
+
+def new_section(ident: str, title: str, pick: int | None, text: str) -> str:
+    drawn = f'<selection select="{pick}"/>' if pick else ""
+    return f'<assessmentSection identifier="{ident}" title="{title}" visible="true">{drawn}{text}</assessmentSection>'
+
+
+def draws_of(bank: Bank) -> list[tuple[int, set[str]]]:
+    stock, (quiz,) = Stock(bank), bank.quizzes
+    return [(part.draw.pick, set(stock.given_by(part))) for part in quiz.parts if part.draw]
+
+
+@relaxed(max_examples=120, deadline=None)
+@given(entries=st.lists(sections(), min_size=1, max_size=3))
+def test_a_draw_is_of_the_items_of_its_section_and_no_others(entries):
+    old, new = (
+        Written(old_item, old_section),
+        Written(lambda name: f'<assessmentItemRef identifier="r{name}" href="{name}.xml"/>', new_section),
+    )
+    text = "".join(old.markup(entry) for entry in entries)
+    bank = read_source(
+        ("x.xml", f'<questestinterop><assessment ident="T" title="Exam">{text}</assessment></questestinterop>'.encode())
+    ).bank
+    parts = "".join(new.markup(entry) for entry in entries)
+    test = f'<assessmentTest {NS} identifier="t" title="Exam"><testPart identifier="p" navigationMode="linear" submissionMode="individual">{parts}'
+    package = read_source(archive(test=f"{test}</testPart></assessmentTest>", **{name: qti_item(name) for name in new.names})).bank
+    for read, wanted in ((bank, old.draws), (package, new.draws)):
+        assert len(read.items) == len(old.names) and not read.findings
+        assert draws_of(read) == wanted
+
+
+SELECTED = "<selection_ordering><selection>{}<selection_number>1</selection_number></selection></selection_ordering>"
+
+
+def of_banks(drawn: str, bank_title: str = "") -> Bank:
+    """An assessment that draws from two object banks of three items each."""
+    field = "<qtimetadata><qtimetadatafield><fieldlabel>bank_title</fieldlabel><fieldentry>{}</fieldentry></qtimetadatafield></qtimetadata>"
+    banks = "".join(
+        f'<objectbank ident="{bank}">{field.format(f"{bank_title} {bank}") if bank_title else ""}{"".join(map(old_item, items))}</objectbank>'
+        for bank, items in (("B1", ["q1", "q2", "q3"]), ("B2", ["q4", "q5", "q6"]))
+    )
+    text = f'<questestinterop>{banks}<assessment ident="A" title="Exam">{drawn}</assessment></questestinterop>'
+    return read_source(("x.xml", text.encode())).bank
+
+
+@pytest.mark.parametrize("title", ["", "Soils"])
+def test_a_draw_from_a_bank_is_of_its_items_whether_it_has_a_title_or_none(title):
+    sections = "".join(
+        f'<section ident="s{n}">{SELECTED.format(f"<sourcebank_ref>B{n}</sourcebank_ref>")}</section>' for n in (1, 2)
+    )
+    bank = of_banks(sections, title)
+    assert draws_of(bank) == [(1, {"q1", "q2", "q3"}), (1, {"q4", "q5", "q6"})] and not bank.findings
+
+
+def section_of(ident: str, *items: str) -> str:
+    references = "".join(f'<itemref linkrefid="{item}"/>' for item in items)
+    return f'<section ident="{ident}" title="{ident}">{SELECTED.format("")}{references}</section>'
+
+
+def test_a_draw_of_some_of_a_bank_gets_a_pool_below_that_of_the_bank():
+    bank = of_banks(section_of("Some", "q1", "q2"), "Soils")
+    assert draws_of(bank) == [(1, {"q1", "q2"})] and bank.pool_paths()["q3"] == ("Soils B1",)
+    assert bank.pool_paths()["q1"] == ("Soils B1", "Some") and not bank.findings
+
+
+@pytest.mark.parametrize("title", ["", "Soils"])
+def test_draws_that_share_some_of_their_items_cannot_have_a_pool_each_and_say_so(title):
+    bank = of_banks(section_of("One", "q1", "q2") + section_of("Two", "q2", "q3"), title)
+    first, second = draws_of(bank)
+    assert first == (1, {"q1", "q2"}) and second[1] >= {"q2"} and second[1] != {"q2", "q3"} and len(second[1]) < 6
+    (finding,) = bank.findings
+    assert finding.code == "draw-wider" and "“Two” is of 2 items" in finding.message

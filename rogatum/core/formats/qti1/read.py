@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from itertools import chain, count
 
 from lxml import etree
 
@@ -15,7 +16,7 @@ from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
 from rogatum.core.formats.qti1.sniff import holds_qti1
-from rogatum.core.formats.qti1.test_reader import TestReader
+from rogatum.core.formats.qti1.test_reader import TestReader, pick_of
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims
 from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
@@ -43,11 +44,12 @@ def read_qti1(tree: SourceTree) -> Reading:
 
 @dataclass
 class _Scope:
-    """Where the reader is: the pool path, the shared material by id, and the stimulus of the section."""
+    """Where the reader is: the pool path, the stimulus of the section, and whether what stands here is drawn from."""
 
     path: list[str] = field(default_factory=list)
     stimulus: str | None = None
     within_section: bool = False
+    drawn: bool = False
 
 
 class Qti1Reader:
@@ -154,7 +156,10 @@ class Qti1Reader:
         if element.tag != "section" and title and not self.builder.bank.title:
             self.builder.bank.title = title
         path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
-        own = _Scope(path, scope.stimulus, element.tag == "section")
+        drawing = element.tag == "section" and pick_of(element) is not None
+        if path and drawing and not scope.drawn:
+            path = self._free_path(path)
+        own = _Scope(path, scope.stimulus, element.tag == "section", scope.drawn or drawing)
         self._stimulus(element, own, claims)
         self._leave_beyond(element, claims)
         # The standard's own metadata of a whole steer a platform.
@@ -162,6 +167,12 @@ class Qti1Reader:
             if (entry.findtext("fieldlabel") or "").strip().lower().startswith(("cc_", "qmd_")):
                 claims.subtree(entry)
         return own, title
+
+    def _free_path(self, path: list[str]) -> list[str]:
+        """The path, or one with a number behind its last name where items lie there already: a draw has a pool of its own."""
+        taken = [pool.path for pool in self.builder.bank.pools]
+        numbered = chain([path], ([*path[:-1], f"{path[-1]} {n}"] for n in count(2)))
+        return next(free for free in numbered if free not in taken)
 
     def _leave_beyond(self, element: etree._Element, claims: XmlClaims) -> None:
         """Lists what a container says that no quiz of ours does: sections that are drawn as a whole, other switches of one section."""

@@ -12,8 +12,9 @@ from rogatum.core.findings import REFERENCE_MISSING
 from rogatum.core.formats.qti1.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.formats.shared.numbers import picked
-from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, quiz_of
+from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, QuizMaker
 
+_CONTAINERS = frozenset({"objectbank", "section"})
 # A document, counted, and an identifier that it uses.
 Name = tuple[int, str]
 T = TypeVar("T")
@@ -53,11 +54,9 @@ class TestReader:
     _ids: dict[str, str] = field(default_factory=dict)
     _references: dict[str, Name] = field(default_factory=dict)
     _items: _Scoped[str] = field(default_factory=_Scoped)
-    # The pools by the identifiers of the containers that make them.
-    _places: _Scoped[tuple[str, ...]] = field(default_factory=_Scoped)
-    # The sections that are open with what they hold so far, all by their identifiers, and the parts that are one of another place.
+    # The banks and sections that are open, with what they hold so far; all by their identifiers; the parts that are one of them.
     _collecting: list[PartDraft] = field(default_factory=list)
-    _sections: _Scoped[PartDraft] = field(default_factory=_Scoped)
+    _containers: _Scoped[PartDraft] = field(default_factory=_Scoped)
     _elsewhere: list[tuple[PartDraft, Name]] = field(default_factory=list)
     _document: int = 0
 
@@ -67,10 +66,9 @@ class TestReader:
     def begin(self, element: etree._Element, title: str, path: list[str], claims: XmlClaims, inner: bool) -> tuple[bool, bool]:
         """A container begins; `inner` says whether it stands in a section. Returns what `end` wants to know."""
         name = (self._document, element.get("ident", ""))
-        self._places.add(name, tuple(path))
-        if element.tag == "section":
-            self._collecting.append(PartDraft(title, tuple(path), pick=_first_pick(element)))
-            self._sections.add(name, self._collecting[-1])
+        if element.tag in _CONTAINERS:
+            self._collecting.append(PartDraft(title, tuple(path), pick=pick_of(element)))
+            self._containers.add(name, self._collecting[-1])
         began, drawing = False, False
         if self._open is None and (element.tag == "assessment" or (element.tag == "section" and _draws_below(element))):
             self._open = QuizDraft(element.get("ident", ""), title)
@@ -106,7 +104,7 @@ class TestReader:
     def end(self, element: etree._Element, told: tuple[bool, bool], title: str) -> None:
         """A container ends; what follows in the one around it is a part without a title."""
         began, drawing = told
-        if element.tag == "section":
+        if element.tag in _CONTAINERS:
             self._collecting.pop()
         if drawing:
             self._draw = None
@@ -149,14 +147,19 @@ class TestReader:
         """Makes the quizzes, when all items are known; what is named and does not exist is told."""
         missing = []
         for part, named in self._named:
-            part.pool = self._places.get(named) or (named[1],)
+            bank = self._containers.get(named)
+            if bank is None:
+                missing.append(named[1])
+            else:
+                part.members = bank.members
+            part.pool = (bank.path if bank is not None else ()) or (named[1],)
         for reference, named in self._references.items():
             if (item_id := self._items.get(named)) is not None:
                 self._ids[reference] = item_id
             else:
                 missing.append(named[1])
         for part, named in self._elsewhere:
-            section = self._sections.get(named)
+            section = self._containers.get(named)
             if section is None:
                 missing.append(named[1])
             else:
@@ -164,9 +167,10 @@ class TestReader:
                 part.members, part.weights = section.members, section.weights
         for name in dict.fromkeys(missing):
             builder.note(REFERENCE_MISSING.at(builder.bank.source.name, name=name))
+        maker = QuizMaker(builder.bank, self._ids)
         for draft in self.drafts:
             draft.parts = [part for part in draft.parts if not part.empty()]
-            builder.add_quiz(quiz_of(draft, builder.bank, self._ids))
+            builder.add_quiz(maker.quiz_of(draft))
 
 
 def _draws_below(element: etree._Element) -> bool:
@@ -181,7 +185,7 @@ def _pick(selection: etree._Element, claims: XmlClaims) -> int | None:
     return pick
 
 
-def _first_pick(section: etree._Element) -> int | None:
+def pick_of(section: etree._Element) -> int | None:
     """How many of its own items a section gives; None for all."""
     own = (s for s in section.iterfind("selection_ordering/selection") if s.find("sourcebank_ref") is None)
     return next((picked((s.findtext("selection_number") or "").strip()) for s in own), None)

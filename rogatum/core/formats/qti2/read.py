@@ -25,7 +25,7 @@ from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims, read_lom
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
-from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, quiz_of
+from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, QuizMaker
 from rogatum.core.items import Item, Place, Preserved, Stimulus
 from rogatum.core.quizzes.model import ScoreFeedback
 from rogatum.core.quizzes.worth import total_points
@@ -307,8 +307,9 @@ class Qti2Reader:
     # After all items
 
     def _make_quizzes(self) -> None:
+        maker = QuizMaker(self.builder.bank, self.ids)
         for draft, document, claims in self.drafts:
-            quiz = quiz_of(draft, self.builder.bank, self.ids)
+            quiz = maker.quiz_of(draft)
             feedback = self._test_feedback(document, total_points(self.builder.bank, quiz) or 1.0, claims)
             if feedback:
                 quiz = quiz.model_copy(update={"settings": quiz.settings.model_copy(update={"feedback": feedback})})
