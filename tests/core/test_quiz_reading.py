@@ -215,6 +215,11 @@ TITLED = 'title="All of these" visible="true">'
         (ITEM_A, ITEM_A.replace("/>", ' fixed="true"/>'), "fixed: 1 of the section keep their place"),
         (TITLED, TITLED + '<rubricBlock view="scorer"><p>Be strict.</p></rubricBlock>', "Be strict."),
         (' access="atEnd" outcomeIdentifier="SAID" identifier="good"', ' access="during" outcomeIdentifier="SAID" identifier="good"', "Well done."),
+        ('showFeedback="true" showSolution="false"', 'showFeedback="false" showSolution="true"', "showSolution: true"),
+        ('maxAttempts="3"', 'maxAttempts="some"', "maxAttempts: some"),
+        ("<gte>", '<gte><variable identifier="a.SCORE"/>', "Well done."),
+        ('variableIdentifier="SCORE"', 'variableIdentifier="SCORE" sectionIdentifier="s1"', "Well done."),
+        ('variableIdentifier="SCORE"', 'variableIdentifier="SCORE" includeCategory="hard"', "Well done."),
         (' identifier="good" showHide="show"', ' identifier="never" showHide="show"', "Well done."),
         ('<weight identifier="W" value="2.5"/>', '<weight identifier="W" value="2.5"/><weight identifier="V" value="9"/>', "weight V of b"),
     ],
@@ -287,13 +292,14 @@ def test_a_section_that_stands_elsewhere_is_a_part_where_it_is_named():
     [
         ("<selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>", "", "whole sections"),
         ("", '<sectioncontrol feedbackswitch="No"/>', "feedbackswitch off in one section"),
+        ('<assessmentcontrol feedbackswitch="No" solutionswitch="Yes"/>', "", "solutions are shown, and feedback is not"),
         ("", "<selection_ordering><selection><selection_number>all</selection_number></selection></selection_ordering>", "all"),
     ],
 )  # fmt: skip
 def test_what_an_assessment_says_beyond_a_quiz_is_listed(head, one, listed):
     bank = exam(head, one=one + old_item("one"))
     assert listed in unclaimed(bank) and listed not in unclaimed(exam())
-    assert bank.quizzes[0].parts[0].items == ["one"]
+    assert bank.quizzes[0].parts[0].items == ["one"] and bank.quizzes[0].settings.release is None
 
 
 # What is drawn

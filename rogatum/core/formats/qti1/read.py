@@ -181,6 +181,9 @@ class Qti1Reader:
         if chosen is not None and any(len(list(child.iter("item", "itemref"))) > 1 for child in within):
             number = claims.text(chosen).strip()
             self.builder.account.leave(self._where(), f"selection: {number} whole sections are selected, with all their items")
+        for control in element.iterfind("assessmentcontrol"):
+            if [(control.get(name) or "").lower() for name in ("feedbackswitch", "solutionswitch")] == ["no", "yes"]:
+                self.builder.account.leave(self._where(), "assessmentcontrol: solutions are shown, and feedback is not")
         for control in element.iterfind("sectioncontrol"):
             off = [name for name in _SWITCHES if (control.get(name) or "").lower() == "no"]
             if off:

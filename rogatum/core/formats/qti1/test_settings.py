@@ -95,7 +95,8 @@ def _release(element: etree._Element, entries: dict[str, str]) -> str | None:
         feedback, solution = _yes_or_no(control.get("feedbackswitch")), _yes_or_no(control.get("solutionswitch"))
     else:
         feedback, solution = _yes_or_no(entries.get(FEEDBACK)), _yes_or_no(entries.get(SOLUTIONS))
-    if feedback is None and solution is None:
+    # Solutions without feedback have no words in a quiz.
+    if (feedback is None and solution is None) or (solution and feedback is False):
         return None
     return "everything" if solution else "feedback" if feedback is not False else "marks"
 

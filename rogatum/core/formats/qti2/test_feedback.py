@@ -39,12 +39,18 @@ _SUMS: dict[str, Callable[[list[float]], float]] = {
 }
 
 
-class _Run:
-    """One run of the outcome processing with a share of all points reached."""
+# What narrows a sum to some of the items: a share of all points says nothing of these.
+_NARROWING = ("sectionIdentifier", "includeCategory", "excludeCategory")
+# The outcome of each item that is its score, and the usual name of what it is at most.
+_SCORE, _MOST = "SCORE", "MAXSCORE"
 
-    def __init__(self, share: float, points: float) -> None:
+
+class _Run:
+    """One run of the outcome processing with a share of all points reached. `declared` are the outcomes with what they begin as."""
+
+    def __init__(self, share: float, points: float, declared: Values) -> None:
         self.share, self.points = share, points
-        self.values: Values = {}
+        self.values: Values = dict(declared)
 
     def rules(self, elements: Iterable[etree._Element]) -> None:
         for element in elements:
@@ -86,14 +92,36 @@ class _Run:
             number = float_of(element.text)
             return (element.text or "").strip() if number is None else number
         if tag == "variable":
-            return self.values.get(element.get("identifier", ""), 0.0)
-        if tag == "testVariables":
-            return self.share * self.points
-        if tag == "outcomeMaximum":
-            return self.points
+            return self._of_test(element.get("identifier", ""))
+        if tag in ("testVariables", "outcomeMaximum"):
+            return self._of_items(element)
         if tag in _SUMS:
             return _SUMS[tag]([self._number(child) for child in element])
         raise NotUnderstood
+
+    def _of_test(self, name: str) -> object:
+        """An outcome of the test; those of single items, and how long it took, are not known here."""
+        if name not in self.values:
+            raise NotUnderstood
+        return self.values[name]
+
+    def _of_items(self, element: etree._Element) -> float:
+        """What all items have together, of what they score or can score."""
+        name = element.get("variableIdentifier") or element.get("outcomeIdentifier")
+        if any(element.get(attribute) for attribute in _NARROWING) or name not in (_SCORE, _MOST):
+            raise NotUnderstood
+        return self.points if name == _MOST or element.tag == "outcomeMaximum" else self.share * self.points
+
+
+def _declared(root: etree._Element) -> Values:
+    """The outcomes of a test with their default values; numbers begin as 0."""
+    found: Values = {}
+    for element in root.iterfind("outcomeDeclaration"):
+        text = (element.findtext("defaultValue/value") or "").strip()
+        number = float_of(text)
+        begins = 0.0 if element.get("baseType") in ("float", "integer") else text
+        found[element.get("identifier", "")] = begins if number is None else number
+    return found
 
 
 def read_feedback(
@@ -149,7 +177,7 @@ def _edges(root: etree._Element, points: float) -> list[float]:
 
 
 def _is_shown(root: etree._Element, element: etree._Element, share: float, points: float) -> bool:
-    run = _Run(share, points)
+    run = _Run(share, points, _declared(root))
     processing = root.find("outcomeProcessing")
     run.rules(processing if processing is not None else [])
     given = run.values.get(element.get("outcomeIdentifier", ""))

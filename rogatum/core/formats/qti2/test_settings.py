@@ -39,7 +39,8 @@ def _flag(text: str | None) -> bool | None:
 
 def _release(element: etree._Element) -> str | None:
     feedback, solution = _flag(element.get("showFeedback")), _flag(element.get("showSolution"))
-    if feedback is None and solution is None:
+    # Solutions without feedback have no words in a quiz.
+    if (feedback is None and solution is None) or (solution and feedback is False):
         return None
     return "everything" if solution else "feedback" if feedback else "marks"
 
@@ -84,7 +85,7 @@ def read_settings(root: etree._Element, claims: XmlClaims) -> Settings:
     if controls and len(controls) == len(parts):
         for name, said in _CONTROL.items():
             values = {said.read(element) for element in controls}
-            if len(values) == 1:
+            if len(values) == 1 and values != {None}:
                 found[name] = values.pop()
                 for element in controls:
                     for attribute in said.attributes:
