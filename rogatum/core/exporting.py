@@ -84,11 +84,12 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
     admit(bank, {entry.ref for entry in media.entries()})
     room = _room(entry)
-    meant = worth_on_items(bank) if room.points_on_items else bank
-    written = _written(entry, meant, media, options)
+    if room.points_on_items:
+        bank = worth_on_items(bank)
+    written = _written(entry, bank, media, options)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
-        shown = _as_shown(meant, entry, set(reasons))
+        shown = _as_shown(bank, entry, set(reasons))
         return Export(written, compare(bank, shown, reasons, room), shown)
     if not written.data.strip():
         return Export(written, compare(bank, Bank(), reasons, room), Bank())

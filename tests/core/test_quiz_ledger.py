@@ -13,7 +13,7 @@ from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats import format_named
 from rogatum.core.formats.shared.base import EVERYTHING
-from rogatum.core.items import Bank, Essay, PoolEntry, Stimulus
+from rogatum.core.items import Bank, Essay, Matching, Pair, PoolEntry, Stimulus
 from rogatum.core.items.content import plain_text
 from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz
 from rogatum.core.receiving import read_source
@@ -163,3 +163,15 @@ def test_what_is_drawn_is_drawn_with_its_passage_in_whatever_order_its_pool_is()
     bank = Bank(items=items, stimuli=[Stimulus(id="s1", content="Read.")], pools=pools, quizzes=[Quiz(id="w", parts=parts)])
     mixed = bank.model_copy(update={"items": [items[n] for n in (0, 3, 1, 2)]})
     assert compare(bank, mixed).quizzes[0].facets["passages"] == "same"
+
+
+def test_a_second_copy_of_an_item_is_not_taken_for_another_that_was_left_out():
+    """A cartridge has no matching items, and holds the essay once for each quiz: its second copy is no matching that changed."""
+    stem = "Which of these layers of the soil holds most of its water, number {}?"
+    pairs = [Pair(left=str(n), right=f"layer {n}") for n in range(3)]
+    items = [Matching(id="m", stem=stem.format(1), pairs=pairs), Essay(id="e", stem=stem.format(2))]
+    quizzes = [
+        Quiz(id=name, title=name, parts=[Part(items=held)]) for name, held in (("a", ["m", "e"]), ("b", ["m"]), ("c", ["e"]))
+    ]
+    ledger = export_bank(Bank(items=items, quizzes=quizzes), MediaBox(), "common-cartridge").ledger
+    assert ledger.only_in_a == ["m"] and ledger.quizzes[1].facets["parts"] == "lost"

@@ -287,12 +287,35 @@ def test_a_section_that_stands_elsewhere_is_a_part_where_it_is_named():
     assert parts == [("Shared", ["i5", "i6"]), ("First", ["i1"]), ("Shared", ["i5", "i6"])] and len(bank.items) == 3
 
 
+def test_sections_that_stand_elsewhere_may_name_others_and_be_drawn_from_and_never_hold_themselves():
+    def named(ident: str) -> str:
+        return f'<sectionref linkrefid="{ident}"/>'
+
+    inner = f'<section ident="s8" title="Inner">{old_item("i5")}{named("s9")}</section>'
+    outer = f'<section ident="s9" title="Outer">{old_item("i6")}{old_item("i7")}{named("s8")}</section>'
+    drawn = f'<section ident="s1" title="Drawn">{SELECTED.format("")}{old_item("i1")}{named("s9")}</section>'
+    text = f'<questestinterop><assessment ident="A" title="Exam">{named("s8")}{drawn}</assessment>{inner}{outer}</questestinterop>'
+    bank = read_source(("x.xml", text.encode())).bank
+    assert [(part.title, part.items) for part in bank.quizzes[0].parts if not part.draw] == [("Inner", ["i5", "i6", "i7"])]
+    assert draws_of(bank) == [(1, {"i1", "i5", "i6", "i7"})] and "whole sections" in unclaimed(bank) and not bank.findings
+
+
+# Cartridges say by metadata what others say by a control (IMS CC 1.3, 4.2).
+PERMITTED = "<qtimetadata>{}</qtimetadata>".format(
+    "".join(
+        f"<qtimetadatafield><fieldlabel>qmd_{label}permitted</fieldlabel><fieldentry>{entry}</fieldentry></qtimetadatafield>"
+        for label, entry in (("feedback", "No"), ("solutions", "Yes"))
+    )
+)
+
+
 @pytest.mark.parametrize(
     ("head", "one", "listed"),
     [
         ("<selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>", "", "whole sections"),
         ("", '<sectioncontrol feedbackswitch="No"/>', "feedbackswitch off in one section"),
         ('<assessmentcontrol feedbackswitch="No" solutionswitch="Yes"/>', "", "solutions are shown, and feedback is not"),
+        (PERMITTED, "", "solutions are shown, and feedback is not"),
         ("", "<selection_ordering><selection><selection_number>all</selection_number></selection></selection_ordering>", "all"),
     ],
 )  # fmt: skip

@@ -12,7 +12,7 @@ from rogatum.core.fidelity import QUIZ_FACETS, compare
 from rogatum.core.formats import writable_formats
 from rogatum.core.items import Bank, Choice, Information, MultipleChoice, PoolEntry, Stimulus
 from rogatum.core.quizzes import editing
-from rogatum.core.quizzes.adopting import adopted
+from rogatum.core.quizzes.adopting import Arrival, Home, adopted
 from rogatum.core.quizzes.attempt import attempt, mark_attempt
 from rogatum.core.quizzes.catalogue import catalogue_of
 from rogatum.core.quizzes.figures import figures_of_quiz
@@ -267,11 +267,23 @@ def test_figures_count_single_points_and_texts_that_ask_nothing():
 
 def test_a_quiz_taken_into_a_course_leaves_out_what_was_not_taken():
     quiz = soils().quizzes[0]
-    made, left_out = adopted(quiz, {"q1": "11"}, lambda path: ["Course", *path])
-    assert left_out == 1 and [part.items for part in made.parts] == [["11"], []]
-    assert made.parts[0].points == {"11": 3} and made.parts[1].draw.pool == ["Course", "Soils", "Clay"]
-    made, left_out = adopted(quiz, {}, lambda path: path)
-    assert left_out == 2 and len(made.parts) == 1
+    clay = Home(["Course", "Clay"], {"13", "20"}, ["q3", "q4", "q5"])
+    made = adopted(quiz, Arrival({"q1": "11", "q3": "13", "q4": "14"}, {("Soils", "Clay"): clay}))
+    fixed, draw = made.quiz.parts
+    assert (fixed.items, fixed.points, draw.draw.pool) == (["11"], {"11": 3}, ["Course", "Clay"])
+    assert (made.left_out, made.elsewhere, made.besides) == ({"q2", "q5"}, {"14"}, {"20"})
+    nothing = adopted(quiz, Arrival({}, {("Soils", "Clay"): Home(["Clay"], (), ())}))
+    assert nothing.left_out == {"q1", "q2"} and len(nothing.quiz.parts) == 1
+
+
+def test_items_keep_in_a_quiz_what_they_were_worth_where_others_stand_for_them():
+    quiz = soils().quizzes[0]
+    unsaid = quiz.parts[1].model_copy(update={"points_each": None})
+    clay = Home(["Clay"], {"13"}, ["q3"])
+    arrival = Arrival({"q1": "11", "q2": "12", "q3": "13"}, {("Soils", "Clay"): clay}, {"q1": 1, "q2": 2, "q3": 5})
+    fixed, draw = adopted(quiz.model_copy(update={"parts": [quiz.parts[0], unsaid]}), arrival).quiz.parts
+    assert fixed.points == {"11": 3, "12": 2} and draw.points == {"13": 5}
+    assert adopted(quiz, arrival).quiz.parts[1].points == {}
 
 
 def test_items_alone_are_worth_what_their_quiz_says():

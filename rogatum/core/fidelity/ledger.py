@@ -14,7 +14,6 @@ from rogatum.core.fidelity.matching import match_items
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
-from rogatum.core.quizzes.worth import worth_on_items
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
 
@@ -76,10 +75,9 @@ def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room 
 
 
 def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
-    shown = worth_on_items(a) if room.points_on_items else a
-    matched = match_items(shown, b)
+    matched = match_items(a, b)
     pairs, only_a, only_b = matched.pairs, matched.only_a, matched.only_b
-    sides = Sides(shown, b, "" if room.pools else room.label)
+    sides = Sides(a, b, "" if room.pools else room.label)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
     for item_a, item_b in pairs:
         ledger.items.append(_entry(item_a, item_b, sides))

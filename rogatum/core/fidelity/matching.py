@@ -93,7 +93,10 @@ class _Matching:
                 self._pair(n, queue.popleft())
 
     def _by_likeness(self) -> None:
+        """What stands a second time is no other item that came over changed."""
+        doubles = self._doubles()
         for n in self._left():
-            best = max(self.free, key=lambda m: likeness(self.stems[0][n], self.stems[1][m]), default=None)
+            free = [m for m in self.free if self.b[m].id not in doubles]
+            best = max(free, key=lambda m: likeness(self.stems[0][n], self.stems[1][m]), default=None)
             if best is not None and likeness(self.stems[0][n], self.stems[1][best]) >= ALIKE:
                 self._pair(n, best)

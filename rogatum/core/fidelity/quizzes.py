@@ -171,7 +171,7 @@ def _points(a: _Side, b: _Side, room: Room) -> Judgement:
         return Judgement("added", "quiz-points-added", "Points that nobody had said were added.", *shown)
     if after == {None}:
         return Judgement("lost", "quiz-points-lost", f"What {len(differ)} items are worth did not come over.", *shown)
-    if not room.points_by_place and min(map(a.held.places.__getitem__, differ)) > 1:
+    if not room.points_by_place and all(a.held.places[name] > 1 for name in differ):
         return Judgement("lost", "no-points-by-place", f"In {room.label} an item is worth the same wherever it stands.", *shown)
     return Judgement("changed", "quiz-points-changed", f"{len(differ)} items are worth something else.", *shown)
 

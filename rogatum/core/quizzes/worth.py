@@ -43,18 +43,18 @@ def worth_on_items(bank: Bank) -> Bank:
 
     The parts of quizzes say what each of their items is worth, so that none becomes worth what it is in another.
     """
-    own = {item.id: item.points for item in bank.items if parts.is_question(item)}
+    stock, own = Stock(bank), {item.id: item.points for item in bank.items if parts.is_question(item)}
     worth: dict[str, float | None] = {}
-    stock, quizzes = Stock(bank), []
-    for quiz in bank.quizzes:
-        told = []
-        for part in quiz.parts:
-            said = {key: stated_points(part, key, own[key]) for key in stock.given_by(part) if key in own}
-            worth = said | worth
-            points = {key: UNSAID if points is None else points for key, points in said.items()}
-            told.append(part.model_copy(update={"points_each": None, "points": points}))
-        quizzes.append(quiz.model_copy(update={"parts": told}))
+    for part in (part for quiz in bank.quizzes for part in quiz.parts):
+        worth = {key: stated_points(part, key, own[key]) for key in stock.given_by(part) if key in own} | worth
+
+    def pinned(part: Part) -> Part:
+        said = {key: stated_points(part, key, own[key]) for key in stock.given_by(part) if key in own}
+        points = {key: UNSAID if points is None else points for key, points in said.items() if points is not None or worth[key]}
+        return part.model_copy(update={"points_each": None, "points": points})
+
     items = [item.model_copy(update={"points": worth[item.id]}) if item.id in worth else item for item in bank.items]
+    quizzes = [quiz.model_copy(update={"parts": list(map(pinned, quiz.parts))}) for quiz in bank.quizzes]
     return bank.model_copy(update={"items": items, "quizzes": quizzes})
 
 

@@ -10,23 +10,22 @@ from typing import Any, BinaryIO
 
 from django.db import transaction
 
+from rogatum.core.fidelity.matching import match_items
 from rogatum.core.finding import LEVELS, Finding
 from rogatum.core.findings import CHANGE_SET_ASIDE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import ViewLine
+from rogatum.core.items import Bank, item_from
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.items import item_from
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import plain_text, with_refs
-from rogatum.core.items.identity import identities, likeness, words_of
+from rogatum.core.items.identity import identities
 from rogatum.core.quizzes.model import renumbered
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
-# How near an item must be in place, and in its words (of 100), to be the one that was changed before.
-NEARBY, ALIKE = 60, 60.0
 SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}
 
 
@@ -104,31 +103,29 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         else:
             fresh.append(row)
         rows.append(row)
-    for old in (old for queue in before.values() for old in queue if old.edited):
-        _tell_set_aside(old, fresh, reading)
+    _tell_set_aside([old for queue in before.values() for old in queue if old.edited], fresh, reading)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
     lines = [_line(line, positions, refs) for line in read.view]
     chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
     ViewChunk.objects.bulk_create(
         [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50
     )
-    reading.save(update_fields=["findings"])
     Source.objects.filter(pk=source.pk).update(problem=None)
     return reading
 
 
-def _tell_set_aside(old: ReadingItem, fresh: list[ReadingItem], reading: Reading) -> None:
-    """Says that a change by hand has no place any more: with the item nearby that reads alike, else with the whole."""
-    words = words_of(item_from(old.body))
-    nearby = sorted(fresh, key=lambda row: abs(row.position - old.position))[:NEARBY]
-    alike = [(likeness(words, words_of(item_from(row.body))), -n, row) for n, row in enumerate(nearby)]
-    best, _, row = max(alike, default=(0.0, 0, None), key=lambda entry: entry[:2])
-    stem = old.text[:80]
-    if row is None or best < ALIKE:
-        reading.findings.append(CHANGE_SET_ASIDE.at("", stem=stem).model_dump())
-    else:
-        told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), row.body["id"], stem=stem)
+def _tell_set_aside(edited: list[ReadingItem], fresh: list[ReadingItem], reading: Reading) -> None:
+    """Says of changes by hand that they have no place any more: with the item that it is now, else with the whole."""
+    if not edited:
+        return
+    rows = {row.body["id"]: row for row in fresh}
+    matched = match_items(Bank(items=[item_from(old.body) for old in edited]), Bank(items=[item_from(row.body) for row in fresh]))
+    for old, new in matched.pairs:
+        row = rows[new.id]
+        told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), new.id, stem=plain_text(old.stem)[:80])
         set_findings(row, [*row.findings, told.model_dump()])
+    reading.findings += [CHANGE_SET_ASIDE.at("", stem=plain_text(old.stem)[:80]).model_dump() for old in matched.only_a]
+    reading.save(update_fields=["findings"])
 
 
 def _line(line: ViewLine, positions: dict[str, str], refs: dict[str, str]) -> dict[str, Any]:

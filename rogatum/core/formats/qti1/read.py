@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from itertools import chain, count
 
 from lxml import etree
 
@@ -17,7 +16,8 @@ from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
 from rogatum.core.formats.qti1.sniff import holds_qti1
 from rogatum.core.formats.qti1.test_reader import TestReader, pick_of
-from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.qti1.test_settings import beyond_a_quiz
+from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine, free_path
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims
 from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
 from rogatum.core.formats.shared.packaging import Manifest, file_of, manifest_of, without_namespaces
@@ -33,7 +33,6 @@ STRUCTURAL = frozenset(
     "hintswitch solutionswitch feedbackswitch order_type seqence_type seq_type sequence_type selectionid version areatype toolvendor "
     "xml:lang xml:space base apid refid vocabulary title".split()
 ) - {"title"}
-_SWITCHES = ("feedbackswitch", "hintswitch", "solutionswitch")
 BANKS = frozenset({"assessment", "objectbank", "section"})
 
 
@@ -126,7 +125,7 @@ class Qti1Reader:
         if root.tag != "questestinterop" and root.find(".//item") is None and root.tag != "item":
             raise UnreadableSource(f"{file.path} is an XML file", "It is not QTI 1.2.", "Drop the file that holds the questions.")
         self.document, self.ordinal = file, 0
-        self.tests.begin_document()
+        self.tests.names.begin_document()
         self.broken = any(finding.code == BROKEN_XML.code for finding in document.findings)
         self.shared = {e.get("ident", ""): e for e in root.iter("material", "mattext", "matimage") if e.get("ident")}
         self._container(root, _Scope())
@@ -158,36 +157,17 @@ class Qti1Reader:
         path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
         drawing = element.tag == "section" and pick_of(element) is not None
         if path and drawing and not scope.drawn:
-            path = self._free_path(path)
+            taken = {tuple(pool.path) for pool in self.builder.bank.pools}
+            path = list(free_path(tuple(path), taken.__contains__))
         own = _Scope(path, scope.stimulus, element.tag == "section", scope.drawn or drawing)
         self._stimulus(element, own, claims)
-        self._leave_beyond(element, claims)
+        for text in beyond_a_quiz(element, claims):
+            self.builder.account.leave(self._where(), text)
         # The standard's own metadata of a whole steer a platform.
         for entry in element.iterfind("qtimetadata/qtimetadatafield"):
             if (entry.findtext("fieldlabel") or "").strip().lower().startswith(("cc_", "qmd_")):
                 claims.subtree(entry)
         return own, title
-
-    def _free_path(self, path: list[str]) -> list[str]:
-        """The path, or one with a number behind its last name where items lie there already: a draw has a pool of its own."""
-        taken = [pool.path for pool in self.builder.bank.pools]
-        numbered = chain([path], ([*path[:-1], f"{path[-1]} {n}"] for n in count(2)))
-        return next(free for free in numbered if free not in taken)
-
-    def _leave_beyond(self, element: etree._Element, claims: XmlClaims) -> None:
-        """Lists what a container says that no quiz of ours does: sections that are drawn as a whole, other switches of one section."""
-        within = [child for child in element.iterfind("section") if child.find(".//item") is not None]
-        chosen = element.find("selection_ordering/selection/selection_number")
-        if chosen is not None and any(len(list(child.iter("item", "itemref"))) > 1 for child in within):
-            number = claims.text(chosen).strip()
-            self.builder.account.leave(self._where(), f"selection: {number} whole sections are selected, with all their items")
-        for control in element.iterfind("assessmentcontrol"):
-            if [(control.get(name) or "").lower() for name in ("feedbackswitch", "solutionswitch")] == ["no", "yes"]:
-                self.builder.account.leave(self._where(), "assessmentcontrol: solutions are shown, and feedback is not")
-        for control in element.iterfind("sectioncontrol"):
-            off = [name for name in _SWITCHES if (control.get(name) or "").lower() == "no"]
-            if off:
-                self.builder.account.leave(self._where(), f"sectioncontrol: {', '.join(off)} off in one section")
 
     def _named(self, element: etree._Element, claims: XmlClaims) -> str:
         """The name of an object bank, which has no title of its own: a metadata entry that says so."""

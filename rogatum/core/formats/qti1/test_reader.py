@@ -3,36 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Generic, TypeVar
 
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.findings import REFERENCE_MISSING
+from rogatum.core.formats.qti1.names import Name, Names
 from rogatum.core.formats.qti1.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, QuizMaker
 
 _CONTAINERS = frozenset({"objectbank", "section"})
-# A document, counted, and an identifier that it uses.
-Name = tuple[int, str]
-T = TypeVar("T")
-
-
-@dataclass
-class _Scoped(Generic[T]):
-    """What identifiers stand for: in their own document, else in the first that uses them."""
-
-    _own: dict[Name, T] = field(default_factory=dict)
-    _first: dict[str, T] = field(default_factory=dict)
-
-    def add(self, name: Name, value: T) -> None:
-        self._own.setdefault(name, value)
-        self._first.setdefault(name[1], value)
-
-    def get(self, name: Name) -> T | None:
-        return self._own.get(name, self._first.get(name[1]))
 
 
 @dataclass
@@ -48,27 +30,18 @@ class TestReader:
     weighted: bool = False
     _open: QuizDraft | None = None
     _draw: PartDraft | None = None
-    # Drafts of draws whose pool is named by the identifier of a bank.
-    _named: list[tuple[PartDraft, Name]] = field(default_factory=list)
-    # What parts name: an item by its id in the bank, or what a reference of a document is to be resolved to.
-    _ids: dict[str, str] = field(default_factory=dict)
-    _references: dict[str, Name] = field(default_factory=dict)
-    _items: _Scoped[str] = field(default_factory=_Scoped)
-    # The banks and sections that are open, with what they hold so far; all by their identifiers; the parts that are one of them.
+    names: Names = field(default_factory=Names)
+    # The banks and sections that are open, with what they hold so far.
     _collecting: list[PartDraft] = field(default_factory=list)
-    _containers: _Scoped[PartDraft] = field(default_factory=_Scoped)
+    # Drafts of draws from a bank that they name, and parts that are a section of another place.
+    _named: list[tuple[PartDraft, Name]] = field(default_factory=list)
     _elsewhere: list[tuple[PartDraft, Name]] = field(default_factory=list)
-    _document: int = 0
-
-    def begin_document(self) -> None:
-        self._document += 1
 
     def begin(self, element: etree._Element, title: str, path: list[str], claims: XmlClaims, inner: bool) -> tuple[bool, bool]:
         """A container begins; `inner` says whether it stands in a section. Returns what `end` wants to know."""
-        name = (self._document, element.get("ident", ""))
         if element.tag in _CONTAINERS:
             self._collecting.append(PartDraft(title, tuple(path), pick=pick_of(element)))
-            self._containers.add(name, self._collecting[-1])
+            self.names.containers.add(self.names.of(element.get("ident", "")), self._collecting[-1])
         began, drawing = False, False
         if self._open is None and (element.tag == "assessment" or (element.tag == "section" and _draws_below(element))):
             self._open = QuizDraft(element.get("ident", ""), title)
@@ -91,7 +64,7 @@ class TestReader:
             target = selection.find("sourcebank_ref")
             if target is not None and pick is not None:
                 draft = PartDraft(title, path, pick=pick)
-                self._named.append((draft, (self._document, claims.text(target).strip())))
+                self._named.append((draft, self.names.of(claims.text(target).strip())))
                 self._open.parts.append(draft)
             elif pick is not None and not drawing:
                 self._draw = PartDraft(title, path, pick=pick)
@@ -116,21 +89,23 @@ class TestReader:
 
     def item(self, ident: str, item_id: str, weight: float | None) -> None:
         """An item was read; what only names one is told by `refer`."""
-        self._items.add((self._document, ident), item_id)
-        self._ids[item_id] = item_id
+        self.names.items.add(self.names.of(ident), item_id)
         self._put(item_id, weight)
 
     def refer(self, ident: str) -> None:
-        name = f"\t{self._document}\t{ident}"
-        self._references[name] = (self._document, ident)
-        self._put(name)
+        self._put(self.names.reference("item", ident))
 
     def refer_section(self, ident: str) -> None:
-        """A section that stands elsewhere is a part here; what follows is another one."""
-        if self._open is not None:
-            part = PartDraft("", ())
-            self._open.parts += [part, PartDraft("", ())]
-            self._elsewhere.append((part, (self._document, ident)))
+        """A section that stands elsewhere is a part here, or among what is drawn; what follows a part is another one."""
+        reference = self.names.reference("section", ident)
+        if self._open is None or self._draw is not None:
+            self._put(reference)
+            return
+        part = PartDraft("", (), [reference])
+        self._open.parts += [part, PartDraft("", ())]
+        self._elsewhere.append((part, self.names.of(ident)))
+        for container in self._collecting:
+            container.members.append(reference)
 
     def _put(self, member: str, weight: float | None = None) -> None:
         parts = list(self._collecting)
@@ -145,31 +120,22 @@ class TestReader:
 
     def finish(self, builder: BankBuilder) -> None:
         """Makes the quizzes, when all items are known; what is named and does not exist is told."""
-        missing = []
         for part, named in self._named:
-            bank = self._containers.get(named)
-            if bank is None:
-                missing.append(named[1])
-            else:
-                part.members = bank.members
-            part.pool = (bank.path if bank is not None else ()) or (named[1],)
-        for reference, named in self._references.items():
-            if (item_id := self._items.get(named)) is not None:
-                self._ids[reference] = item_id
-            else:
-                missing.append(named[1])
-        for part, named in self._elsewhere:
-            section = self._containers.get(named)
-            if section is None:
-                missing.append(named[1])
-            else:
-                part.title, part.path, part.pick = section.title, section.path, section.pick
-                part.members, part.weights = section.members, section.weights
-        for name in dict.fromkeys(missing):
-            builder.note(REFERENCE_MISSING.at(builder.bank.source.name, name=name))
-        maker = QuizMaker(builder.bank, self._ids)
+            bank = self.names.container(named)
+            part.members = list(bank.members) if bank else []
+            part.pool = (bank.path if bank else ()) or (named[1],)
         for draft in self.drafts:
+            for part in draft.parts:
+                part.members = self.names.resolved(part.members)
             draft.parts = [part for part in draft.parts if not part.empty()]
+        for part, named in self._elsewhere:
+            section = self.names.container(named)
+            if section is not None:
+                part.title, part.path, part.pick, part.weights = section.title, section.path, section.pick, section.weights
+        for name in self.names.missing:
+            builder.note(REFERENCE_MISSING.at(builder.bank.source.name, name=name))
+        maker = QuizMaker(builder.bank, {item.id: item.id for item in builder.bank.items})
+        for draft in self.drafts:
             builder.add_quiz(maker.quiz_of(draft))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,6 +23,7 @@ MOST_MINUTES = 10_080
 # What students see: whether feedback and solutions are shown; “nothing” has no words of its own here.
 _SHOWN = {"marks": (False, False), "feedback": (True, False), "everything": (True, True)}
 _YES, _NO = "Yes", "No"
+_SWITCHES = ("feedbackswitch", "hintswitch", "solutionswitch")
 PLACES: dict[str, frozenset[object] | None] = {"time_limit": None, "shuffle_items": None, "release": frozenset(_SHOWN)}
 CARTRIDGE_PLACES: dict[str, frozenset[object] | None] = {"time_limit": None, "attempts": None, "release": frozenset(_SHOWN)}
 
@@ -89,14 +90,39 @@ def _metadata(element: etree._Element) -> dict[str, str]:
     return found
 
 
-def _release(element: etree._Element, entries: dict[str, str]) -> str | None:
+def _shown(element: etree._Element, entries: dict[str, str]) -> tuple[bool | None, bool | None]:
+    """Whether feedback and solutions are shown."""
     control = element.find("assessmentcontrol")
     if control is not None:
-        feedback, solution = _yes_or_no(control.get("feedbackswitch")), _yes_or_no(control.get("solutionswitch"))
-    else:
-        feedback, solution = _yes_or_no(entries.get(FEEDBACK)), _yes_or_no(entries.get(SOLUTIONS))
-    # Solutions without feedback have no words in a quiz.
-    if (feedback is None and solution is None) or (solution and feedback is False):
+        return _yes_or_no(control.get("feedbackswitch")), _yes_or_no(control.get("solutionswitch"))
+    return _yes_or_no(entries.get(FEEDBACK)), _yes_or_no(entries.get(SOLUTIONS))
+
+
+# Solutions without feedback have no words in a quiz.
+_NO_WORDS = (False, True)
+
+
+def beyond_a_quiz(element: etree._Element, claims: XmlClaims) -> Iterator[str]:
+    """What a container says that no quiz of ours does: solutions alone, sections drawn as a whole, switches of one section."""
+    if _shown(element, _metadata(element)) == _NO_WORDS:
+        yield "solutions are shown, and feedback is not"
+    chosen = element.find("selection_ordering/selection/selection_number")
+    if chosen is not None and any(map(_of_several, element.iterchildren("section", "sectionref"))):
+        yield f"selection: {claims.text(chosen).strip()} whole sections are selected, with all their items"
+    for control in element.iterfind("sectioncontrol"):
+        off = [name for name in _SWITCHES if _yes_or_no(control.get(name)) is False]
+        if off:
+            yield f"sectioncontrol: {', '.join(off)} off in one section"
+
+
+def _of_several(section: etree._Element) -> bool:
+    """Whether a section may hold more than one item; of one that stands elsewhere that is not known here."""
+    return section.tag == "sectionref" or len(list(section.iter("item", "itemref"))) > 1
+
+
+def _release(element: etree._Element, entries: dict[str, str]) -> str | None:
+    feedback, solution = shown = _shown(element, entries)
+    if shown in ((None, None), _NO_WORDS):
         return None
     return "everything" if solution else "feedback" if feedback is not False else "marks"
 

@@ -9,6 +9,7 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.formats.qti2.declarations import float_of
+from rogatum.core.formats.shared.base import free_path
 from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft
 from rogatum.core.sources import SourceFile
@@ -139,11 +140,7 @@ class _Walker:
 
     def _own(self, path: tuple[str, ...]) -> tuple[str, ...]:
         """The path of a draw, which no other section has: what is drawn from is told by it."""
-        name, number = path[-1] if path else "items", 2
-        wanted = path or (name,)
-        while wanted in self.structure.paths:
-            wanted, number = (*path[:-1], f"{name} {number}"), number + 1
-        return wanted
+        return free_path(path or ("items",), self.structure.paths.__contains__)
 
     def _check_selection(self, element: etree._Element) -> None:
         """A draw of ours is of items, none twice; what a selection is beyond that is listed."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import operator
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from itertools import pairwise
 
 from lxml import etree
@@ -45,12 +46,21 @@ _NARROWING = ("sectionIdentifier", "includeCategory", "excludeCategory")
 _SCORE, _MOST = "SCORE", "MAXSCORE"
 
 
-class _Run:
-    """One run of the outcome processing with a share of all points reached. `declared` are the outcomes with what they begin as."""
+@dataclass(frozen=True)
+class _Test:
+    """The outcome processing of a test, what the whole test is worth, and its outcomes with what they begin as."""
 
-    def __init__(self, share: float, points: float, declared: Values) -> None:
-        self.share, self.points = share, points
-        self.values: Values = dict(declared)
+    processing: etree._Element | None
+    points: float
+    declared: Values
+
+
+class _Run:
+    """One run of the outcome processing with a share of all points reached."""
+
+    def __init__(self, share: float, test: _Test) -> None:
+        self.share, self.points = share, test.points
+        self.values: Values = dict(test.declared)
 
     def rules(self, elements: Iterable[etree._Element]) -> None:
         for element in elements:
@@ -134,9 +144,10 @@ def read_feedback(
     found: list[ScoreFeedback] = []
     left: list[etree._Element] = []
     elements = [*root.iterfind("testFeedback"), *root.iterfind("testPart/testFeedback")]
+    test = _Test(root.find("outcomeProcessing"), points, _declared(root))
     for element in elements:
         try:
-            bounds = _bounds(root, element, points) if element.get("access") != "during" else []
+            bounds = _bounds(test, element) if element.get("access") != "during" else []
         except (NotUnderstood, IndexError, RecursionError):
             bounds = []
         if not bounds:
@@ -147,13 +158,13 @@ def read_feedback(
     return found, left
 
 
-def _bounds(root: etree._Element, element: etree._Element, points: float) -> list[tuple[float | None, float | None]]:
+def _bounds(test: _Test, element: etree._Element) -> list[tuple[float | None, float | None]]:
     """The intervals of shares in which a feedback is shown; None where an interval is open."""
-    edges = _edges(root, points)
+    edges = _edges(test)
     inner = [(low + high) / 2 for low, high in pairwise(edges)]
-    shown: list[tuple[float, bool]] = [(inner[0], _is_shown(root, element, inner[0], points))] if inner else []
+    shown: list[tuple[float, bool]] = [(inner[0], _is_shown(test, element, inner[0]))] if inner else []
     for edge, after in zip(edges[1:-1], inner[1:], strict=True):
-        shown.append((edge, _is_shown(root, element, after, points)))
+        shown.append((edge, _is_shown(test, element, after)))
     bounds: list[tuple[float | None, float | None]] = []
     begun: float | None = None
     for position, (edge, on) in enumerate(shown):
@@ -167,19 +178,19 @@ def _bounds(root: etree._Element, element: etree._Element, points: float) -> lis
     return bounds
 
 
-def _edges(root: etree._Element, points: float) -> list[float]:
+def _edges(test: _Test) -> list[float]:
     """The shares at which something may change: the numbers that the processing compares with, as they are and of all points."""
-    numbers = [number for value in root.iterfind("outcomeProcessing//baseValue") if (number := float_of(value.text)) is not None]
-    shares = {round(share, 7) for number in numbers for share in (number, number / points if points else number)}
+    values = test.processing.iter("baseValue") if test.processing is not None else ()
+    numbers = [number for value in values if (number := float_of(value.text)) is not None]
+    shares = {round(share, 7) for number in numbers for share in (number, number / test.points if test.points else number)}
     if len(shares) > MOST_EDGES:
         raise NotUnderstood
     return [-_CLOSE, *sorted(share for share in shares if 0 < share <= 1), 1 + _CLOSE]
 
 
-def _is_shown(root: etree._Element, element: etree._Element, share: float, points: float) -> bool:
-    run = _Run(share, points, _declared(root))
-    processing = root.find("outcomeProcessing")
-    run.rules(processing if processing is not None else [])
+def _is_shown(test: _Test, element: etree._Element, share: float) -> bool:
+    run = _Run(share, test)
+    run.rules(test.processing if test.processing is not None else [])
     given = run.values.get(element.get("outcomeIdentifier", ""))
     return (given == element.get("identifier", "")) == (element.get("showHide", "show") != "hide")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field, fields
-from itertools import count
+from itertools import chain, count
 from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
@@ -189,6 +189,12 @@ class Format:
 def free_name(wanted: str, taken: Collection[str]) -> str:
     """The wanted name, or one with a number behind it where it is taken."""
     return wanted if wanted not in taken else next(name for n in count(2) if (name := f"{wanted}-{n}") not in taken)
+
+
+def free_path(wanted: tuple[str, ...], is_taken: Callable[[tuple[str, ...]], object]) -> tuple[str, ...]:
+    """The wanted path of a pool, or one with a number behind its last name where that is taken."""
+    numbered = ((*wanted[:-1], f"{wanted[-1]} {n}") for n in count(2))
+    return next(path for path in chain([wanted], numbered) if not is_taken(path))
 
 
 class BankBuilder:
