@@ -9,7 +9,7 @@ from pathlib import Path
 import rogatum.core
 from rogatum.cli import formats_table
 from rogatum.core.finding import LEVELS
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items.by_type import ByBlank, ByType
 
 HERE = Path(__file__).parent

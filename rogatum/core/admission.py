@@ -15,7 +15,7 @@ from lxml import etree
 from pydantic import BaseModel
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING
+from rogatum.core.findings.contents import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
 from rogatum.core.items.content import ATTRIBUTES, MATH_TAGS, MATHML, TEXT_TAGS, plain_text, rich, tree_of
 from rogatum.core.items.content import escape as as_content

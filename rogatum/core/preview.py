@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from pydantic import BaseModel
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import needs_look
+from rogatum.core.findings.catalogue import needs_look
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import ReadOptions
 

@@ -14,7 +14,9 @@ from rogatum.core.cycles import uncollected
 from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import FILE_UNREAD, KEYS_WITHOUT_TEST, is_checked
+from rogatum.core.findings.catalogue import is_checked
+from rogatum.core.findings.keys import KEYS_WITHOUT_TEST
+from rogatum.core.findings.sources import FILE_UNREAD
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.merging import merged

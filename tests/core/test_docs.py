@@ -9,7 +9,7 @@ import pytest
 
 from docs.make import HERE, PAGES
 from rogatum.core.checks import REPAIRS
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 
 
 @pytest.mark.parametrize("name", PAGES)

@@ -13,7 +13,7 @@ import pytest
 from rogatum.cli import formats_table, main
 from rogatum.core.checks import REPAIRS, apply_repair, check_item
 from rogatum.core.fidelity import compare
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Bank, Choice, FillIn, Media, MultipleChoice, MultipleResponse, PoolEntry, TextAnswer, TrueFalse
 from rogatum.core.items.content import formula_from_tex
 from rogatum.core.items.identity import identity_of, words_of
@@ -100,8 +100,10 @@ def test_repairs_settle_what_they_are_for():
 
 
 def test_every_finding_has_a_way_out_and_every_repair_exists():
-    used = "".join(path.read_text() for path in (ROOT / "rogatum").rglob("*.py") if path.name != "findings.py")
-    names = dict(re.findall(r'^(\w+) = finding_kind\(\s*"([^"]+)"', (ROOT / "rogatum/core/findings.py").read_text(), re.M))
+    catalogue = ROOT / "rogatum/core/findings"
+    used = "".join(path.read_text() for path in (ROOT / "rogatum").rglob("*.py") if path.parent != catalogue)
+    text = "".join(path.read_text() for path in catalogue.glob("*.py"))
+    names = dict(re.findall(r'^(\w+) = finding_kind\(\s*"([^"]+)"', text, re.M))
     assert set(names.values()) == set(CATALOGUE)
     for name, code in names.items():
         kind = CATALOGUE[code]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from rogatum.core.checks import REPAIRS, apply_repair, check_item
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Choice, Essay, FillIn, Item, MultipleChoice, MultipleResponse, TextAnswer, TrueFalse
 
 

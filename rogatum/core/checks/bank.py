@@ -6,9 +6,19 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 
-from rogatum.core import findings as f
 from rogatum.core.checks.item import check_item
 from rogatum.core.finding import Finding
+from rogatum.core.findings.items import CHOICE_RUNS_ON, POINTS_MISSING, POINTS_ODD
+from rogatum.core.findings.numbering import (
+    COUNT_CAME_APART,
+    COUNT_DIFFERS,
+    COUNT_RAN_TOGETHER,
+    ITEM_DOUBLED,
+    ITEM_DOUBLED_KEY,
+    NO_ITEMS,
+    NUMBER_DOUBLE,
+    NUMBER_GAP,
+)
 from rogatum.core.items import Bank, Essay, Item, parts
 from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.items.identity import identities
@@ -23,9 +33,9 @@ def check_bank(bank: Bank, expected: int | None = None) -> list[Finding]:
     """The findings of all items, and of the bank as a whole; `expected` is how many items it should be."""
     found: list[Finding] = []
     if expected is not None and expected != len(bank.items):
-        found.append(f.COUNT_DIFFERS.at(bank.source.name, expected=expected, found=len(bank.items)))
+        found.append(COUNT_DIFFERS.at(bank.source.name, expected=expected, found=len(bank.items)))
     if not bank.items:
-        found.append(f.NO_ITEMS.at(bank.source.name))
+        found.append(NO_ITEMS.at(bank.source.name))
     for item in bank.items:
         found += check_item(item, _where(bank, item))
     found += [*_points(bank), *_doubled(bank)]
@@ -46,12 +56,12 @@ def _points(bank: Bank) -> Iterator[Finding]:
     if len(values) != 1 or len(worth) < 2:
         missing = [item for item in worth if item.points is None]
         if len(worth) == 1 or (missing and len(missing) < len(worth)):
-            yield from (f.POINTS_MISSING.at(_where(bank, item), item.id) for item in missing)
+            yield from (POINTS_MISSING.at(_where(bank, item), item.id) for item in missing)
         return
     value = next(iter(values))
     if value is not None and value > 0 and value not in COMMON_SCALES:
         shown = f"{value:g}"
-        yield from (f.POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
+        yield from (POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
 
 
 def _doubled(bank: Bank) -> Iterator[Finding]:
@@ -63,7 +73,7 @@ def _doubled(bank: Bank) -> Iterator[Finding]:
             continue
         before = first.setdefault(known[item.id].asked, item)
         if before is not item:
-            kind = f.ITEM_DOUBLED if known[before.id].key == known[item.id].key else f.ITEM_DOUBLED_KEY
+            kind = ITEM_DOUBLED if known[before.id].key == known[item.id].key else ITEM_DOUBLED_KEY
             yield kind.at(_where(bank, item), item.id, other=_where(bank, before) or before.id)
 
 
@@ -75,7 +85,7 @@ def _suspects(bank: Bank, checked: list[Finding], missing: bool) -> list[Finding
     said = {finding.item: finding.code for finding in [*bank.findings, *checked] if finding.item}
     counts = Counter(len(parts.choices(item)) for item in bank.items if parts.choices(item))
     usual = counts.most_common(1)[0][0] if counts else 0
-    weigh, kind = (_ran_together, f.COUNT_RAN_TOGETHER) if missing else (_came_apart, f.COUNT_CAME_APART)
+    weigh, kind = (_ran_together, COUNT_RAN_TOGETHER) if missing else (_came_apart, COUNT_CAME_APART)
     weighed = [(*weigh(item, said.get(item.id, ""), usual), item) for item in bank.items]
     likely = sorted((entry for entry in weighed if entry[0]), key=lambda entry: -entry[0])[:MOST_SUSPECTS]
     return [kind.at(_where(bank, item), item.id, why=why) for _, why, item in likely]
@@ -88,9 +98,9 @@ def _ran_together(item: Item, code: str, usual: int) -> tuple[int, str]:
         return 4, f"it has {choices} choices, where most have {usual}"
     if any(_NUMBER_WITHIN.search(plain_text(content)) for content in (item.stem, *parts.options(item))):
         return 4, "a number stands within it as before a question"
-    if code == f.CHOICE_RUNS_ON.code:
+    if code == CHOICE_RUNS_ON.code:
         return 3, "a choice runs on"
-    if code == f.NUMBER_GAP.code:
+    if code == NUMBER_GAP.code:
         return 2, "the numbers before it have a gap"
     return (1, "its stem asks more than once") if plain_text(item.stem).count("?") > 1 else (0, "")
 
@@ -98,7 +108,7 @@ def _ran_together(item: Item, code: str, usual: int) -> tuple[int, str]:
 def _came_apart(item: Item, code: str, usual: int) -> tuple[int, str]:
     """How likely it is that an item is a part of the one before it, and why."""
     text = plain_text(item.stem)
-    if code == f.NUMBER_DOUBLE.code:
+    if code == NUMBER_DOUBLE.code:
         return 4, "its number stands twice"
     if usual and isinstance(item, Essay) and not item.sample_answer:
         return 3, "it has no choices and no answer"

@@ -8,21 +8,19 @@ from typing import Any
 
 from rogatum.core.answer_patterns import is_usable
 from rogatum.core.finding import Finding, FindingKind
-from rogatum.core.findings import (
+from rogatum.core.findings.contents import ENCODING_DAMAGE
+from rogatum.core.findings.items import (
     BLANKS_DIFFER,
     CHOICE_RUNS_ON,
     EMPTY_CHOICE,
-    ENCODING_DAMAGE,
     EQUAL_CHOICES,
     FEW_CHOICES,
-    NO_ANSWER,
-    NO_KEY,
     NO_STEM,
     PATTERN_UNUSABLE,
     POINTS_ZERO,
-    TWO_KEYS,
     WEIGHTS_SUM,
 )
+from rogatum.core.findings.keys import NO_ANSWER, NO_KEY, TWO_KEYS
 from rogatum.core.items import (
     Choice,
     ChoiceBlank,

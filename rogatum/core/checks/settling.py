@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Item
 
 

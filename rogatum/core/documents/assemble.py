@@ -16,10 +16,9 @@ from rogatum.core.documents.lines import Line
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.documents.unnumbered import number_letters, number_lines
 from rogatum.core.finding import Finding, FindingKind
-from rogatum.core.findings import (
+from rogatum.core.findings.keys import KEY_HABIT, KEY_WITHOUT_ITEM
+from rogatum.core.findings.numbering import (
     ITEM_TRANSLATED,
-    KEY_HABIT,
-    KEY_WITHOUT_ITEM,
     NUMBER_DOUBLE,
     NUMBER_GAP,
     NUMBER_RESTART,

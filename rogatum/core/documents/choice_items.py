@@ -14,7 +14,9 @@ from rogatum.core.documents.keys import letters_of, truth_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.finding import Finding, FindingKind
-from rogatum.core.findings import FEEDBACK_BEHIND, KEY_UNKNOWN, KEYS_DISAGREE, LABEL_SKIPPED, TYPE_GUESSED
+from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED
+from rogatum.core.findings.keys import KEY_UNKNOWN, KEYS_DISAGREE
+from rogatum.core.findings.numbering import FEEDBACK_BEHIND
 from rogatum.core.items import (
     Choice,
     Item,

@@ -9,7 +9,7 @@ from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.finding import Finding
-from rogatum.core.findings import ANSWER_LINE, LINE_OUTSIDE
+from rogatum.core.findings.items import ANSWER_LINE, LINE_OUTSIDE
 
 
 @dataclass

@@ -15,12 +15,8 @@ from rogatum.core.documents.keys import doubtful_number, letters_of, number_of, 
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.matching import Grouped
 from rogatum.core.documents.pairing import pairing_sign, pairs_by_key, pairs_by_line
-from rogatum.core.findings import (
-    KEY_UNKNOWN,
-    NUMBER_DOUBTFUL,
-    TYPE_GUESSED,
-    TYPE_UNSURE,
-)
+from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.findings.keys import KEY_UNKNOWN
 from rogatum.core.items import (
     Blank,
     Cloze,

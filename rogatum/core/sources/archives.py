@@ -21,7 +21,7 @@ from urllib.parse import unquote
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import FILE_UNREAD
+from rogatum.core.findings.sources import FILE_UNREAD
 from rogatum.core.sources.options import ReadOptions
 
 MEBIBYTE = 1024 * 1024

@@ -6,7 +6,7 @@ import codecs
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import CHARACTERS_REMOVED, ENCODING_GUESSED
+from rogatum.core.findings.contents import CHARACTERS_REMOVED, ENCODING_GUESSED
 from rogatum.core.spaces import NO_CHARACTERS
 
 BOMS = (

@@ -11,7 +11,7 @@ from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED
+from rogatum.core.findings.sources import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED
 from rogatum.core.sources.text import decode_text, sound_text
 from rogatum.core.spaces import NO_CHARACTERS
 

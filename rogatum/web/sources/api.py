@@ -11,7 +11,8 @@ from ninja.files import UploadedFile
 
 from rogatum.core.checks import REPAIRS
 from rogatum.core.documents import test_of_keys
-from rogatum.core.findings import KEY_HABIT, needs_look
+from rogatum.core.findings.catalogue import needs_look
+from rogatum.core.findings.keys import KEY_HABIT
 from rogatum.core.formats import format_named
 from rogatum.core.items import item_from
 from rogatum.core.preview import Preview

@@ -23,7 +23,7 @@ from rogatum.core.admission import Gate, admit_item, missing_media
 from rogatum.core.checks import REPAIRS, apply_repair, check_item, stays
 from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings import CATALOGUE
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem

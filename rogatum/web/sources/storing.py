@@ -12,7 +12,7 @@ from django.db import transaction
 
 from rogatum.core.fidelity.matching import match_items
 from rogatum.core.finding import LEVELS, Finding
-from rogatum.core.findings import CHANGE_SET_ASIDE
+from rogatum.core.findings.sources import CHANGE_SET_ASIDE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import ViewLine
 from rogatum.core.items import Bank, item_from

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from markdown_it import MarkdownIt
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import INVALID_ITEM, KEY_UNREAD, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.findings.items import INVALID_ITEM, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.findings.keys import KEY_UNREAD
 from rogatum.core.formats.gift.lexer import Answer, Block, blocks, plain, split_answers, split_general, unescaped
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.items import (

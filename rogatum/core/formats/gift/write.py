@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.gift.carries import CARRIES
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import (

@@ -8,7 +8,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import INVALID_ITEM, INVALID_QUIZ, MEDIA_MISSING
+from rogatum.core.findings.contents import MEDIA_MISSING
+from rogatum.core.findings.items import INVALID_ITEM, INVALID_QUIZ
 from rogatum.core.formats.items_json.sniff import document_of
 from rogatum.core.formats.shared.base import Reading, ViewLine
 from rogatum.core.items import ITEM, Bank, DrawEntry, Item, Place

@@ -10,7 +10,7 @@ from typing import Any
 import typst
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.print.carries import CARRIES
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.formats.shared import document_writing as parts

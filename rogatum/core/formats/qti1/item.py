@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from lxml import etree
 
-from rogatum.core.findings import MARKING_APPROXIMATED, PRESERVED_KIND
+from rogatum.core.findings.items import PRESERVED_KIND
+from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti1.feedback import Shown, choice_feedback
 from rogatum.core.formats.qti1.item_metadata import ItemContext, feedback_texts, read_metadata, read_solutions
 from rogatum.core.formats.qti1.presentation import Presentation, Response, read_presentation

@@ -9,7 +9,7 @@ from typing import Any
 from lxml import etree
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_metadata import WEIGHTING
 from rogatum.core.formats.shared.lom import POOL

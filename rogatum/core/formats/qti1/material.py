@@ -11,7 +11,7 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.finding import Finding
-from rogatum.core.findings import TYPE_GUESSED
+from rogatum.core.findings.items import TYPE_GUESSED
 from rogatum.core.items.content import escape
 
 _MARKUP = re.compile(r"</(?:p|b|i|u|em|strong|div|span|sub|sup|table|ul|ol|font|a)>|<(?:br|img|hr)\b[^<>]*>", re.I)

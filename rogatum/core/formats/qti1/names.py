@@ -53,10 +53,7 @@ class Names:
         return member
 
     def container(self, name: Name) -> PartDraft | None:
-        found = self.containers.get(name)
-        if found is None:
-            self.missing[name[1]] = None
-        return found
+        return self._known(self.containers, name)
 
     def resolved(self, members: list[str], within: frozenset[str] = frozenset()) -> list[str]:
         """The items for members; `within` are the references to sections that lead here. What names nothing stays as it is."""
@@ -66,13 +63,13 @@ class Names:
             if not kind:
                 found.append(member)
             elif kind == "item":
-                found.append(self._item(name) or member)
+                found.append(self._known(self.items, name) or member)
             elif member not in within and (section := self.container(name)) is not None:
                 found += self.resolved(section.members, within | {member})
         return found
 
-    def _item(self, name: Name) -> str | None:
-        found = self.items.get(name)
+    def _known(self, scoped: Scoped[T], name: Name) -> T | None:
+        found = scoped.get(name)
         if found is None:
             self.missing[name[1]] = None
         return found

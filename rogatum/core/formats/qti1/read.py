@@ -10,7 +10,8 @@ from lxml import etree
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS
+from rogatum.core.findings.items import INVALID_ITEM
+from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS
 from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader

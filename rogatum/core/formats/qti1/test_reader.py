@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.findings import REFERENCE_MISSING
+from rogatum.core.findings.sources import REFERENCE_MISSING
 from rogatum.core.formats.qti1.names import Name, Names
 from rogatum.core.formats.qti1.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder

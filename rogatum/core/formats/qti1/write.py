@@ -5,7 +5,7 @@ from __future__ import annotations
 from lxml import etree
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1 import test_settings
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from lxml import etree
 
-from rogatum.core.findings import MARKING_APPROXIMATED, TYPE_GUESSED
+from rogatum.core.findings.items import TYPE_GUESSED
+from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti2.body import BodyReader, Interaction, as_block
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.item_reading import ItemReading, giver

@@ -6,7 +6,8 @@ from collections.abc import Callable
 
 from lxml import etree
 
-from rogatum.core.findings import MARKING_APPROXIMATED, TYPE_GUESSED
+from rogatum.core.findings.items import TYPE_GUESSED
+from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti2.blanks import cloze, gap_match, several
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response, read_outcome, read_response

@@ -11,7 +11,8 @@ from lxml import etree
 from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings import MARKING_APPROXIMATED, MARKING_ASSUMED, PRESERVED_KIND
+from rogatum.core.findings.items import PRESERVED_KIND
+from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver

@@ -8,7 +8,7 @@ from typing import Any
 from lxml import etree
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node, text_node
 from rogatum.core.formats.shared.key_finding import ANY_CASE

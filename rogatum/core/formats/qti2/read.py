@@ -12,7 +12,8 @@ from lxml import etree
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings import BROKEN_XML, FILE_UNREAD, INVALID_ITEM, MANIFEST_DIFFERS, REFERENCE_MISSING
+from rogatum.core.findings.items import INVALID_ITEM
+from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS, REFERENCE_MISSING
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item

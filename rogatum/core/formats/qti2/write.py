@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from lxml import etree
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti2.dialects import LOM, Dialect, in_dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
 from rogatum.core.formats.qti2.item_writer import ItemWriter

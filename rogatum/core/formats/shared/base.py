@@ -9,7 +9,8 @@ from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
 from rogatum.core.finding import Finding
-from rogatum.core.findings import CONTENT_REMOVED, DOUBLE_ID, FORMULA_BROKEN, MARKUP_DROPPED, MEDIA_MISSING
+from rogatum.core.findings.contents import CONTENT_REMOVED, FORMULA_BROKEN, MARKUP_DROPPED, MEDIA_MISSING
+from rogatum.core.findings.items import DOUBLE_ID
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
 from rogatum.core.items.content import Notes, rich
 from rogatum.core.quizzes.model import SETTINGS, Quiz

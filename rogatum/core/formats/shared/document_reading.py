@@ -8,7 +8,7 @@ from functools import cache
 
 from rogatum.core.documents import Line, assemble, assign_roles, key_entries
 from rogatum.core.finding import Finding
-from rogatum.core.findings import KEYS_BESIDE
+from rogatum.core.findings.keys import KEYS_BESIDE
 from rogatum.core.formats.shared.base import BankBuilder, ViewLine
 from rogatum.core.items import Place
 from rogatum.core.items.content import escape, rich

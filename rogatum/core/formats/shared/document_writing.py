@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.shared.base import Carries
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.items import (

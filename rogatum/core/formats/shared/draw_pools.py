@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping
 
-from rogatum.core.findings import DRAW_WIDER
+from rogatum.core.findings.sources import DRAW_WIDER
 from rogatum.core.formats.shared.base import free_path
 from rogatum.core.items import Bank
 from rogatum.core.items.parts import is_question

@@ -11,7 +11,13 @@ from dataclasses import dataclass, field
 from typing import Protocol
 
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings import BOUND_EXCLUDED, MARKING_APPROXIMATED, MARKING_UNDECIDED, OVERPICKING_FREE, SEVERAL_COMBINATIONS
+from rogatum.core.findings.keys import (
+    BOUND_EXCLUDED,
+    MARKING_APPROXIMATED,
+    MARKING_UNDECIDED,
+    OVERPICKING_FREE,
+    SEVERAL_COMBINATIONS,
+)
 from rogatum.core.formats.shared.fitting_text import text_that_fits
 from rogatum.core.items import NumericAnswer, Scoring, TextAnswer
 from rogatum.core.quizzes.marking import parse_number

@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.findings import MEDIA_UNUSED
+from rogatum.core.findings.contents import MEDIA_UNUSED
 from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.formats.shared.packaging import MANIFEST
 from rogatum.core.items.content import escape

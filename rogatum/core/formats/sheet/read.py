@@ -6,7 +6,8 @@ import re
 from collections.abc import Mapping
 
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings import COLUMNS_GUESSED, COLUMNS_TAKEN, KEY_HABIT
+from rogatum.core.findings.keys import KEY_HABIT
+from rogatum.core.findings.numbering import COLUMNS_GUESSED, COLUMNS_TAKEN
 from rogatum.core.formats.shared.base import BankBuilder, ColumnView, Reading, ViewLine
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from rogatum.core import spaces
 from rogatum.core.documents.keys import doubtful_number, number_of, truth_of
-from rogatum.core.findings import KEY_UNKNOWN, KEY_UNREAD, NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
+from rogatum.core.findings.keys import KEY_UNKNOWN, KEY_UNREAD
 from rogatum.core.formats.sheet.columns import Columns
 from rogatum.core.items import (
     Choice,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from lxml import etree
 
 from rogatum.core.finding import Finding
-from rogatum.core.findings import LEFT_OUT
+from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1.cartridge.carries import PROFILES
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter
