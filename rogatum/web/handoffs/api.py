@@ -56,7 +56,7 @@ def list_formats(request: HttpRequest) -> object:
             settings_lacking=[QUIZ_FACET_WORDS[name] for name in SETTINGS if name not in entry.carries.settings]
             if entry.carries.quizzes
             else [],
-            lacks=[words for words, carried in entry.carries.traits().items() if not carried],
+            lacks=entry.carries.lacks(),
         )
         for entry in FORMATS
     ]

@@ -17,6 +17,13 @@ from rogatum.core.quizzes.model import SETTINGS, Quiz
 from rogatum.core.sources import MediaBox, SourceTree
 
 FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
+_SLOT_WORDS: dict[FeedbackSlot, str] = {
+    "general": "general feedback",
+    "correct": "feedback when right",
+    "incorrect": "feedback when wrong",
+    "choice": "feedback of choices",
+    "answer": "feedback of typed answers",
+}
 
 
 def _trait(words: str) -> bool:
@@ -59,6 +66,11 @@ class Carries:
         """What people are told of a format, by its words: whether it carries it."""
         told = [entry for entry in fields(self) if "words" in entry.metadata]
         return {entry.metadata["words"]: getattr(self, entry.name) for entry in told}
+
+    def lacks(self) -> list[str]:
+        """What a format has no place for, in words; the settings of a quiz apart."""
+        slots = [words for slot, words in _SLOT_WORDS.items() if slot not in self.feedback]
+        return [words for words, carried in self.traits().items() if not carried] + (slots if self.feedback else ["feedback"])
 
 
 # What the model holds: a format that holds all of it, or all but a little.
