@@ -300,6 +300,18 @@ def test_sections_that_stand_elsewhere_may_name_others_and_be_drawn_from_and_nev
     assert draws_of(bank) == [(1, {"i1", "i5", "i6", "i7"})] and "whole sections" in unclaimed(bank) and not bank.findings
 
 
+def test_sections_that_name_one_another_again_and_again_are_read_at_once():
+    """Forty sections that each hold the next twice would be a million million items, and 3,000 in a row too deep."""
+    for count, times in ((40, 2), (3000, 1)):
+        inner = "".join(
+            f'<section ident="s{n}" title="{n}">{old_item(f"i{n}")}{times * f"""<sectionref linkrefid="s{n + 1}"/>"""}</section>'
+            for n in range(count)
+        )
+        text = f'<questestinterop><assessment ident="A" title="Exam"><sectionref linkrefid="s0"/></assessment>{inner}</questestinterop>'
+        (part,) = read_source(("x.xml", text.encode())).bank.quizzes[0].parts
+        assert part.items == [f"i{n}" for n in range(count)]
+
+
 # Cartridges say by metadata what others say by a control (IMS CC 1.3, 4.2).
 PERMITTED = "<qtimetadata>{}</qtimetadata>".format(
     "".join(

@@ -55,18 +55,21 @@ class Names:
     def container(self, name: Name) -> PartDraft | None:
         return self._known(self.containers, name)
 
-    def resolved(self, members: list[str], within: frozenset[str] = frozenset()) -> list[str]:
-        """The items for members; `within` are the references to sections that lead here. What names nothing stays as it is."""
-        found: list[str] = []
-        for member in members:
+    def resolved(self, members: list[str]) -> list[str]:
+        """The items for members, each once; what names nothing stays as it is. A section is opened once, whoever names it."""
+        found: dict[str, None] = {}
+        opened: set[str] = set()
+        waiting = members[::-1]
+        while waiting:
+            member = waiting.pop()
             kind, name = self._references.get(member, ("", (0, "")))
-            if not kind:
-                found.append(member)
-            elif kind == "item":
-                found.append(self._known(self.items, name) or member)
-            elif member not in within and (section := self.container(name)) is not None:
-                found += self.resolved(section.members, within | {member})
-        return found
+            if kind != "section":
+                found[(kind and self._known(self.items, name)) or member] = None
+            elif member not in opened:
+                opened.add(member)
+                section = self.container(name)
+                waiting += section.members[::-1] if section else []
+        return list(found)
 
     def _known(self, scoped: Scoped[T], name: Name) -> T | None:
         found = scoped.get(name)
