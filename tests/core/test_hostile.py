@@ -162,3 +162,20 @@ def test_characters_that_are_none_go_from_a_web_page():
     bank = read_source(("x.html", "<h1>T</h1><o\ufffep>1. Which?</o\ufffep><p>*a. x</p><p>b. y</p>".encode())).bank
     assert [choice.content for item in bank.items for choice in item.choices] == ["x", "y"]
     assert "characters-removed" in [finding.code for finding in bank.findings]
+
+
+@pytest.mark.parametrize("method", [zipfile.ZIP_DEFLATED, zipfile.ZIP_BZIP2, zipfile.ZIP_LZMA])
+@pytest.mark.parametrize("name", ["test.docx", "test.odt", "test.xlsx", "test.zip"])
+def test_damage_within_an_archive_is_refused_however_it_is_packed(name, method):
+    """What unpacks bzip2 says of damage what else only disks say."""
+    marks = {"test.docx": "word/document.xml", "test.odt": "content.xml", "test.xlsx": "xl/workbook.xml"}
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", method) as archive:
+        archive.writestr("mimetype" if name == "test.odt" else "a.txt", "application/vnd.oasis.opendocument.text")
+        archive.writestr(marks.get(name, "test.xml"), b"<questestinterop>" + bytes(range(256)) * 40)
+    data = bytearray(buffer.getvalue())
+    at = data.index(marks.get(name, "test.xml").encode()) + 40
+    data[at : at + 200] = b"\x55" * min(200, len(data) - at)
+    with pytest.raises(UnreadableSource) as refused:
+        read_source((name, bytes(data)))
+    assert refused.value.way_out

@@ -2,6 +2,7 @@
 
 from rogatum.core.sources.archives import (
     DAMAGE,
+    DAMAGE_OF_BYTES,
     Limits,
     SourceFile,
     SourceTree,
@@ -17,6 +18,7 @@ from rogatum.core.sources.xml import XmlDocument, parse_xml
 
 __all__ = [
     "DAMAGE",
+    "DAMAGE_OF_BYTES",
     "KeyLine",
     "Limits",
     "MediaBox",

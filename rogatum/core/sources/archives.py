@@ -14,9 +14,10 @@ import weakref
 import zipfile
 import zlib
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import BinaryIO
+from typing import IO, Any, BinaryIO
 from urllib.parse import unquote
 
 from rogatum.core.errors import UnreadableSource
@@ -32,8 +33,9 @@ DOCUMENT_MARKS = ("[Content_Types].xml", "mimetype")
 CLUTTER = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
 
 
-# What reading a damaged archive raises.
+# What reading a damaged archive raises; from bytes at hand, where no disk can fail, OSError is damage too (bzip2 says it so).
 DAMAGE = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, struct.error, NotImplementedError, OverflowError, ValueError)
+DAMAGE_OF_BYTES = (*DAMAGE, OSError)
 
 
 @dataclass(frozen=True)
@@ -264,7 +266,7 @@ class _Archive:
     def opener(self, info: zipfile.ZipInfo) -> Callable[[], BinaryIO]:
         def opened() -> BinaryIO:
             try:
-                return _Member(self, self.zip.open(info))
+                return _Member(self, _Unpacking(self.zip.open(info)))
             except (*DAMAGE, RuntimeError, KeyError) as error:
                 why = f"It cannot be unpacked ({error})."
                 raise UnreadableSource(f"{info.filename} in {self.name}", why, "Export it again.") from error
@@ -283,9 +285,50 @@ def _unpacked(file: SourceFile) -> BinaryIO:
 class _Member(io.BufferedReader):
     """A file within an archive, which keeps its archive open."""
 
-    def __init__(self, archive: _Archive, stream: object) -> None:
-        super().__init__(stream)  # type: ignore[arg-type]
+    def __init__(self, archive: _Archive, stream: io.RawIOBase) -> None:
+        super().__init__(stream)
         self._archive = archive
+
+
+@contextmanager
+def _damage_told() -> Iterator[None]:
+    """An OSError without a number is no failing disk, but what unpacks bzip2 says of damage."""
+    try:
+        yield
+    except OSError as error:
+        if error.errno is not None:
+            raise
+        raise zipfile.BadZipFile(str(error)) from error
+
+
+class _Unpacking(io.RawIOBase):
+    """What an archive unpacks, with its damage told alike however it was packed."""
+
+    def __init__(self, stream: IO[bytes]) -> None:
+        self._stream = stream
+
+    def readable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return self._stream.seekable()
+
+    def tell(self) -> int:
+        return self._stream.tell()
+
+    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
+        with _damage_told():
+            return self._stream.seek(offset, whence)
+
+    def readinto(self, buffer: Any) -> int:
+        with _damage_told():
+            data = self._stream.read(len(buffer))
+        buffer[: len(data)] = data
+        return len(data)
+
+    def close(self) -> None:
+        self._stream.close()
+        super().close()
 
 
 def _check_archive(name: str, infos: list[zipfile.ZipInfo], budget: _Budget) -> None:

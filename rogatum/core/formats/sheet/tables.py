@@ -17,7 +17,7 @@ from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.sources import DAMAGE, decode_text
+from rogatum.core.sources import DAMAGE_OF_BYTES, decode_text
 from rogatum.core.sources.bounds import MOST_ROWS
 from rogatum.core.sources.xml import parser
 
@@ -107,7 +107,7 @@ def ods_tables(data: bytes, name: str) -> list[Table]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             root = etree.fromstring(archive.read("content.xml"), parser(huge=True))
-    except (*DAMAGE, KeyError, RuntimeError, OSError, etree.XMLSyntaxError) as error:
+    except (*DAMAGE_OF_BYTES, KeyError, RuntimeError, etree.XMLSyntaxError) as error:
         why = f"It is damaged or protected ({str(error)[:60]})."
         raise UnreadableSource(f"{name} is a spreadsheet", why, "Save it again without a password.") from None
     return [_ods_table(sheet) for sheet in root.iter(f"{_TABLE}table")]

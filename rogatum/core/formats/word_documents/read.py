@@ -29,7 +29,7 @@ from rogatum.core.formats.word_documents.coloured import (
 )
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.items.content import MATH_TAGS, escape
-from rogatum.core.sources import DAMAGE, SourceTree, decode_text
+from rogatum.core.sources import DAMAGE_OF_BYTES, SourceTree, decode_text
 from rogatum.core.sources.text import sound_text
 
 _FONT = re.compile(r"<font\b([^<>]*)>((?:(?!<font\b).)*?)</font>", re.I | re.S)
@@ -60,7 +60,7 @@ def _from_archive(builder: BankBuilder, data: bytes) -> Callable[[str], str | No
                 for name in (address, f"word/{address}"):
                     if name in archive.namelist():
                         return builder.media.add_bytes(posixpath.basename(name), archive.read(name))
-        except DAMAGE:
+        except DAMAGE_OF_BYTES:
             pass
         builder.missing_media(escape(address)[:120], "", None)
         return None
@@ -77,7 +77,7 @@ def read_docx(tree: SourceTree) -> Reading:
             builder.account.leave("page header or footer", text)
         for name in missing_pictures(data):
             builder.missing_media(name, tree.name, None)
-    except DAMAGE:
+    except DAMAGE_OF_BYTES:
         raise UnreadableSource(
             f"{tree.name} is a Word document", "It is damaged or protected.", "Save it again without a password."
         ) from None
@@ -89,7 +89,7 @@ def read_odt(tree: SourceTree) -> Reading:
     data, builder = tree.only().read(), BankBuilder(tree.name, "odt")
     try:
         marked, strikes = odt_with_marks(data)
-    except DAMAGE:
+    except DAMAGE_OF_BYTES:
         raise UnreadableSource(
             f"{tree.name} is an OpenDocument text", "It is damaged or protected.", "Save it again without a password."
         ) from None

@@ -8,7 +8,7 @@ import zipfile
 from collections.abc import Callable
 
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.sources import DAMAGE, SourceTree, looks_like_text
+from rogatum.core.sources import DAMAGE_OF_BYTES, SourceTree, looks_like_text
 
 # Numbers in bold type, which no plain text has.
 _BOLD_NUMBER = re.compile(rb"^[ \t]*+\*\*[ \t]*+(?:Q(?:uestion)?\s*+)?\d{1,3}\s*+[.):]", re.M | re.I)
@@ -30,7 +30,7 @@ def _members(tree: SourceTree) -> tuple[set[str], bytes]:
         with zipfile.ZipFile(io.BytesIO(tree.only().read())) as archive:
             names = set(archive.namelist())
             return names, archive.read("mimetype") if "mimetype" in names else b""
-    except (UnreadableSource, *DAMAGE, RuntimeError):
+    except (UnreadableSource, *DAMAGE_OF_BYTES, RuntimeError):
         return set(), b""
 
 
