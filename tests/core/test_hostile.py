@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.items.content import rich
-from rogatum.core.receiving import read_source
+from rogatum.core.receiving import read_bare, read_source
 from rogatum.core.sources import Limits, open_bytes
 
 ITEM = '<item ident="q"><presentation><material><mattext>Stem {}</mattext></material></presentation></item>'
@@ -177,5 +177,5 @@ def test_damage_within_an_archive_is_refused_however_it_is_packed(name, method):
     at = data.index(marks.get(name, "test.xml").encode()) + 40
     data[at : at + 200] = b"\x55" * min(200, len(data) - at)
     with pytest.raises(UnreadableSource) as refused:
-        read_source((name, bytes(data)))
+        read_bare((name, bytes(data)))
     assert refused.value.way_out

@@ -291,7 +291,7 @@ class _Member(io.BufferedReader):
 
 
 @contextmanager
-def _damage_told() -> Iterator[None]:
+def _damage_of_bzip2() -> Iterator[None]:
     """An OSError without a number is no failing disk, but what unpacks bzip2 says of damage."""
     try:
         yield
@@ -317,11 +317,11 @@ class _Unpacking(io.RawIOBase):
         return self._stream.tell()
 
     def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
-        with _damage_told():
+        with _damage_of_bzip2():
             return self._stream.seek(offset, whence)
 
     def readinto(self, buffer: Any) -> int:
-        with _damage_told():
+        with _damage_of_bzip2():
             data = self._stream.read(len(buffer))
         buffer[: len(data)] = data
         return len(data)

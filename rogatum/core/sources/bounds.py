@@ -5,14 +5,13 @@ from __future__ import annotations
 import ctypes
 import io
 import signal
-import struct
 import zipfile
-import zlib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
 
 from rogatum.core.errors import UnreadableSource
+from rogatum.core.sources.archives import DAMAGE_OF_BYTES
 
 _PR_SET_PDEATHSIG = 1
 
@@ -92,7 +91,7 @@ def _check_zipped(data: bytes, name: str) -> None:
                 wanted = [entry for entry in COUNTED if entry.member and info.filename.endswith(entry.member)]
                 if wanted:
                     _check_member(archive, info, wanted, name)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, zlib.error, struct.error, ValueError, OSError):
+    except (*DAMAGE_OF_BYTES, RuntimeError):
         return  # whoever reads it says how it is damaged
 
 
