@@ -11,7 +11,7 @@ from pathlib import Path
 from rogatum.core.admission import admit
 from rogatum.core.checks import check_bank
 from rogatum.core.cycles import uncollected
-from rogatum.core.documents import is_named_as_keys, key_entries, keys_in, test_of_keys
+from rogatum.core.documents import entries_of, is_named_as_keys, keys_in, test_of_keys
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.catalogue import is_checked
@@ -180,7 +180,7 @@ def _with_keys(parts: list[_Part]) -> list[Reading]:
     found: list[Reading] = []
     for part in (part for part in parts if id(part) in keyed):
         lines = keyed[id(part)]
-        count = sum(len(key_entries(line.text)) for line in lines)
+        count = sum(len(entries_of(line.text)) for line in lines)
         at = test_of_keys(part.tree.name, [test.tree.name for test in tests])
         if len(parts) == 1:
             raise KeysAlone(part.tree.name, [(line.number, line.text) for line in lines], count)

@@ -3,23 +3,26 @@
 from rogatum.core.documents.assemble import Assembled, assemble
 from rogatum.core.documents.decisions import Decidable
 from rogatum.core.documents.key_documents import is_named_as_keys, keys_in, test_of_keys
-from rogatum.core.documents.key_lists import key_entries
-from rogatum.core.documents.lines import OBJECT, Line, Piece, Role, line_of, lines_of
-from rogatum.core.documents.roles import assign_roles
+from rogatum.core.documents.key_lists import entries_of
+from rogatum.core.documents.lines import OBJECT, TAB, Line, Piece, Role, line_of, lines_of
+from rogatum.core.documents.placing import Placed
+from rogatum.core.documents.reading import read_lines
 
 __all__ = [
     "OBJECT",
+    "TAB",
     "Assembled",
     "Decidable",
     "Line",
     "Piece",
+    "Placed",
     "Role",
     "assemble",
-    "assign_roles",
+    "entries_of",
     "is_named_as_keys",
-    "key_entries",
     "keys_in",
     "line_of",
     "lines_of",
+    "read_lines",
     "test_of_keys",
 ]

@@ -9,12 +9,11 @@ from dataclasses import dataclass, field
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.item_making import Maker
-from rogatum.core.documents.key_lists import key_entries
+from rogatum.core.documents.key_lists import number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
 from rogatum.core.documents.matching import Grouped, group_matches
-from rogatum.core.documents.unnumbered import number_letters, number_lines
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.keys import KEY_HABIT, KEY_WITHOUT_ITEM
 from rogatum.core.findings.numbering import (
@@ -51,17 +50,14 @@ def assemble(
     content: Content,
     begin: Callable[[str, str], None] = lambda _where, _item: None,
     key_habit: str = "",
+    numbered: bool = True,
 ) -> Assembled:
     """Makes items of lines with roles. `name_item` gives the id of the item at a position.
 
     `content` makes canonical content; `begin` is told the place and the id of the item whose content comes next.
     `key_habit` is the emphasis that shows the key, where a person says so.
     """
-    numbered = number_letters(lines)
     drafted = make_drafts(lines)
-    if numbered is None and not drafted.drafts:
-        numbered = number_lines(lines)
-        drafted = make_drafts(lines)
     result = Assembled(
         drafted.title, findings=_outside(drafted, name_item), claimed=drafted.claimed, unclaimed=drafted.unclaimed, lines=lines
     )
@@ -69,14 +65,14 @@ def assemble(
         return _nothing_claimed(lines, result)
     _key_list(lines, drafted.drafts, name_item, result)
     habit = _key_habits(drafted.drafts, result, key_habit)
-    if numbered is not False:
+    if numbered:
         _numbering(drafted.drafts, name_item, result)
     else:
         result.findings.append(NUMBERS_ABSENT.at("", count=len(drafted.drafts)))
     _languages(drafted.drafts, name_item, result)
     _passages(drafted, content, result)
     groups = group_matches(drafted.drafts)
-    maker = Maker(result.findings, content, habit, numbered is not False)
+    maker = Maker(result.findings, content, habit, numbered)
     positions = {id(draft): position for position, draft in enumerate(drafted.drafts)}
     for group in groups:
         item_id = name_item(positions[id(group.drafts[0])])
@@ -130,9 +126,10 @@ def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int],
     position = 0
     for line in (line for line in lines if line.role == "key list"):
         last: int | None = None
-        for number, key in key_entries(line.text):
+        for number, key in line.entries:
+            name = number_name(number)
             order = [*range(position, len(drafts)), *range(position)]
-            hit = next((i for i in order if drafts[i].number == number), None)
+            hit = next((i for i in order if drafts[i].name == name), None)
             if hit is None:
                 # The line may be the key of one item, which has several parts.
                 owner = name_item(last) if last is not None else None

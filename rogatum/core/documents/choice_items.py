@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.choices import letter
+from rogatum.core.documents.labels import letter
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.habits import EmphasisHabit, emphasised
 from rogatum.core.documents.keys import letters_of, truth_of

@@ -55,12 +55,14 @@ class Draft:
     """An item as its lines say it, before its type is decided."""
 
     number: int
+    name: str
     first: Line
     last: Line
     section: Section
     stem: list[Line] = field(default_factory=list)
     choices: list[list[Line]] = field(default_factory=list)
     truths: list[Line] = field(default_factory=list)
+    lefts: list[list[Line]] = field(default_factory=list)
     keys: list[str] = field(default_factory=list)
     labels: dict[str, list[Line]] = field(default_factory=dict)
     points: float | None = None
@@ -158,13 +160,13 @@ class _Drafter:
         self.section.learn(line.value)
 
     def _started(self, line: Line) -> Draft:
-        number, _, filled = line.label.partition("=")
-        draft = Draft(int(number), line, line, self.section, path=[name for _, name in self.path])
+        number = int(line.label.rpartition(".")[2])
+        draft = Draft(number, line.label, line, line, self.section, path=[name for _, name in self.path])
         _take_points(draft, line)
         if line.value:
             draft.stem.append(line)
-        if filled:
-            draft.keys.append(filled)
+        if line.fill:
+            draft.keys.append(line.fill)
         return draft
 
 
@@ -204,6 +206,8 @@ def _added(draft: Draft, line: Line) -> None:
         if draft.choices and draft.labels.get("feedback"):
             draft.labels[f"feedback:{draft.choices[-1][0].label}"] = draft.labels.pop("feedback")
         draft.choices.append([line])
+    elif line.role == "left":
+        draft.lefts.append([line])
     elif line.role == "truth":
         draft.truths.append(line)
     elif line.role == "key":
@@ -218,7 +222,9 @@ def _added(draft: Draft, line: Line) -> None:
 
 
 def _continued(draft: Draft, line: Line) -> None:
-    if line.label == "choice" and draft.choices:
+    if line.label == "left" and draft.lefts:
+        draft.lefts[-1].append(line)
+    elif line.label == "choice" and draft.choices:
         draft.choices[-1].append(line)
     elif line.label == "key" and draft.keys:
         draft.keys[-1] += " " + line.value

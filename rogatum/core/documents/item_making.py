@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_items import ChoiceMaker
-from rogatum.core.documents.choices import letter
+from rogatum.core.documents.labels import letter
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.habits import emphasised
 from rogatum.core.documents.keys import doubtful_number, letters_of, number_of, texts_of, truth_of

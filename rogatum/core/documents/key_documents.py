@@ -7,14 +7,15 @@ import re
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.key_lists import is_key_line, is_text_key_line, key_entries
+from rogatum.core.documents.key_lists import is_key_heading, read_list
+from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.lines import Line
 
 FEWEST_KEYS = 2
 _NAMED = re.compile(r"(?:^|[\W_])(?:keys?|answers?|solutions?|lösung(?:en)?|corrigés?|respuestas|soluzioni)(?:[\W_]|$)", re.I)
 _WORDS = re.compile(r"[^\W_]+")
 # A number in a cell of its own: “1,B”, “1 | B”.
-_CELLS = re.compile(r"^(\s*\d{1,3}[.)]?)\s*[,;|\t]\s*")
-_HEADINGS = (p.KEY_HEADING, p.NAMED_HEADING, p.TYPE_HEADING)
+_CELLS = re.compile(r"^(\s*\d{1,3})[.)]?\s*[,;|\t]\s*")
 _COMMON = frozenset(
     ("key", "keys", "answer", "answers", "solution", "solutions", "test", "exam", "quiz", "questions", "student", "version")
 )
@@ -29,16 +30,22 @@ def keys_in(texts: Sequence[str], name: str) -> dict[int, str]:
 
     Answers in words look like short questions; they are taken for keys only where a heading or the file's name says so.
     """
-    filled = {position: _CELLS.sub(r"\1 ", text) for position, text in enumerate(texts) if text.strip()}
-    said = is_named_as_keys(name) or any(p.KEY_HEADING.match(text) for text in list(filled.values())[:3])
-    keyed = {n: text for n, text in filled.items() if is_key_line(text) or (said and is_text_key_line(text))}
-    others = {n: text for n, text in filled.items() if n not in keyed and not p.PAGE_FURNITURE.match(text)}
-    headed = {n: text for n, text in others.items() if any(heading.match(text) for heading in _HEADINGS)}
+    lines = [Line(number, _CELLS.sub(r"\1. ", text)) for number, text in enumerate(texts, 1)]
+    filled = [line for line in lines if not line.blank]
+    said = is_named_as_keys(name) or any(is_key_heading(line.text) for line in filled[:3])
+    found = read_list(lines, range(len(lines)), [])
+    keyed = {n for n, entries in found.entries.items() if said or all(is_short_key(key) for _, key in entries)}
+    others = [n for n in [*found.others, *(set(found.entries) - keyed)] if not p.PAGE_FURNITURE.match(texts[n])]
+    headed = [n for n in others if _is_heading(texts[n])]
     # A title or two, and the headings of a table, are no questions.
     few = len(others) - len(headed) <= max(2, len(keyed) // 10)
-    if not few or sum(len(key_entries(text)) for text in keyed.values()) < FEWEST_KEYS:
+    if not few or sum(len(found.entries[n]) for n in keyed) < FEWEST_KEYS:
         return {}
-    return dict(sorted((keyed | headed).items()))
+    return {n: lines[n].text for n in sorted({*keyed, *others})}
+
+
+def _is_heading(text: str) -> bool:
+    return is_key_heading(text) or bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text))
 
 
 def test_of_keys(name: str, tests: Sequence[str]) -> int | None:

@@ -1,103 +1,264 @@
-"""Lists of keys at the end of a test, in any layout: one key a line, runs, grids, by part."""
+"""Lists of keys, in any layout: one key a line, runs, columns, groups, grids, tables, by part; at the end of a test or of a part."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
+from rogatum.core.documents.document import cells_of
+from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 
-_PART = re.compile(
-    r"^\s*(?:(?:part|section)\s+[\dA-Z]+|multiple\s+choice|true\s*+/?\s*+(?:or\s+)?false|matching|short\s+answers?|completion)\b[^:\d]*[:.]?",
-    re.I,
+Entry = tuple[str, str]
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS = 0.6, 2, 70, 8
+_NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
+_START = re.compile(
+    rf"(?<![^\s,;|/])(?:[^\W\d_]{{1,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
+    r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
+_GROUP = re.compile(
+    r"\s*+[(\[]?(?P<a>\d{1,3})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-j](?:[\s,;]{0,2}[A-Ja-j]){1,30})\s*+$"
+)
+_NUMBERS_ONLY = re.compile(r"\s*+\d{1,3}[.)]?(?:\s++\d{1,3}[.)]?)++\s*+$")
+_PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
+_PART = re.compile(r"^\s*(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I)
 
 
-def key_list_lines(lines: list[Line]) -> frozenset[int]:
-    """The positions of the lines of key lists: behind a heading that says so, anywhere, and at the end of the document."""
-    found: set[int] = set()
-    start = _tail_start(lines)
-    if start is not None:
-        found.update(range(start, len(lines)))
-    for index, line in enumerate(lines):
+@dataclass
+class KeyList:
+    """The lines of a list by position, each with its entries, and the lines between them that name a part of the test."""
+
+    entries: dict[int, tuple[Entry, ...]] = field(default_factory=dict)
+    parts: dict[int, str] = field(default_factory=dict)
+    others: list[int] = field(default_factory=list)
+
+    @property
+    def positions(self) -> set[int]:
+        return {*self.entries, *self.parts}
+
+    def count(self) -> int:
+        return sum(map(len, self.entries.values()))
+
+
+def number_name(token: str) -> str:
+    """A number as items are looked up by: “4” for 4 and IV, “2.3” as it is."""
+    if token[0].isdigit():
+        return ".".join(str(int(part)) for part in token.split("."))
+    return str(roman_value(token) or token)
+
+
+def key_lists(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+    """The lines of lists of keys with what they say; `numbers` are those that lines begin with, and where first.
+
+    A line without entries is a heading of the list, or names a part of the test.
+    """
+    found = _at_the_end(lines, numbers)
+    first = min(found, default=len(lines))
+    for index in range(first):
         if index in found:
             continue
-        labelled = p.LABEL.match(line.text)
-        if p.KEY_HEADING.match(line.text):
-            run = _run_of_keys(lines, index + 1)
-            if len(run) > 1 or (run and _entries(lines[run[0]].text) > 1):
-                found.update([index, *run])
-        elif labelled and _names_a_list(labelled["label"]) and _entries(line.text) > 1 and is_key_line(line.text):
-            found.add(index)
-    return frozenset(found)
-
-
-def _names_a_list(label: str) -> bool:
-    """“Answers:” and “Key:” may stand before a list; “Answer:” is that of one question."""
-    return p.MEANING[label.lower()] == "key" and label.lower() in ("answers", "answer key", "key", "correct answers")
-
-
-def _entries(text: str) -> int:
-    return len(list(p.KEY_ENTRY.finditer(bare_keys(text))))
-
-
-def _run_of_keys(lines: list[Line], start: int) -> list[int]:
-    """The key lines from a position on, to the first other line."""
-    found = []
-    for index in range(start, len(lines)):
-        if lines[index].blank:
-            continue
-        if not is_key_line(lines[index].text):
-            break
-        found.append(index)
+        if is_key_heading(lines[index].text):
+            run = _run_below(lines, index + 1, first)
+            if run.count() >= FEWEST:
+                found[index] = ()
+                found.update(run.entries)
+                found.update(dict.fromkeys(run.parts, ()))
     return found
 
 
-def _tail_start(lines: list[Line]) -> int | None:
-    """Where the list at the end begins: behind its heading, or at trailing lines that hold nothing but keys."""
+def is_key_heading(text: str) -> bool:
+    """Whether a line announces a list of keys."""
+    return len(text) <= LONGEST_HEADING and bool(p.KEY_HEADING.match(text))
+
+
+def _at_the_end(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+    """The list that a heading near the end announces; or the last lines, where they are nothing but keys."""
+    tried = 0
     for index in range(len(lines) - 1, -1, -1):
-        if p.KEY_HEADING.match(lines[index].text) and _all_keys([line.text for line in lines[index + 1 :] if not line.blank]):
-            return index
-    tail = [(i, line.text) for i, line in enumerate(lines) if not line.blank]
-    start = None
-    for index, text in reversed(tail):
-        if not is_key_line(text):
+        line = lines[index]
+        if not is_key_heading(line.text):
+            continue
+        tried += 1
+        found = read_list(lines, range(index + 1, len(lines)), lines[:index])
+        if tried > MOST_HEADINGS:
             break
-        start = index
-    keys = sum(_entries(lines[i].text) for i, _ in tail if start is not None and i >= start)
-    return start if start is not None and keys >= 2 else None
+        if _holds(found, numbers, index):
+            return {index: (), **found.entries, **dict.fromkeys(found.parts, ())}
+    return _without_heading(lines, numbers)
 
 
-def bare_keys(text: str) -> str:
-    """A line of a key list without the name of its part or the word before the keys."""
-    labelled = p.LABEL.match(text)
-    if labelled and p.MEANING[labelled["label"].lower()] == "key":
-        text = labelled["rest"]
-    return _PART.sub("", text)
+def _holds(found: KeyList, numbers: Mapping[str, int], start: int) -> bool:
+    """Whether a stretch is a list of keys: most lines are entries, and most entries name a number that stands before it."""
+    if not found.entries:
+        return False
+    known = sum(numbers.get(number_name(number), start) < start for entry in found.entries.values() for number, _ in entry)
+    return len(found.entries) >= SHARE * (len(found.entries) + len(found.others)) - 3 and known >= SHARE * found.count()
 
 
-def is_key_line(text: str) -> bool:
-    """Whether a line is nothing but numbers with their keys: "1-A, 2-D", "3. b", "Part A: 1. b 2. d"."""
-    bare = bare_keys(text)
-    entries = list(p.KEY_ENTRY.finditer(bare))
-    return bool(entries) and not re.search(r"[^\s,;|.()\[\]]", p.KEY_ENTRY.sub("", bare))
+def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+    filled = [index for index, line in enumerate(lines) if not line.blank]
+    start = len(filled)
+    while start and _is_sure(lines[filled[start - 1]]):
+        start -= 1
+    found = read_list(lines, filled[start:], lines[: filled[start]] if start < len(filled) else [])
+    said = [number_name(number) for entry in found.entries.values() for number, _ in entry]
+    if not start or len(said) < FEWEST:
+        return {}
+    known = sum(numbers.get(number, filled[start]) < filled[start] for number in said)
+    return dict(found.entries) if known >= SHARE * len(said) else {}
 
 
-def is_text_key_line(text: str) -> bool:
-    """Whether a line of a list is a number with an answer in words: "13. table", "Part D: 13. table"."""
-    return bool(re.match(r"^\s*\d{1,3}\s*[.):\-–—=]\s*\S.{0,60}$", bare_keys(text)))
+def _is_sure(line: Line) -> bool:
+    """Whether a line is nothing but numbers with letters or truths."""
+    if line.grid is not None:
+        return bool(_of_grid(line.grid))
+    entries = entries_of(line.text)
+    return bool(entries) and all(is_short_key(key) and not key[0].isdigit() for _, key in entries)
 
 
-def _all_keys(texts: list[str]) -> bool:
-    sure = sum(map(is_key_line, texts))
-    worded = sum(is_key_line(text) or is_text_key_line(text) or bool(p.NAMED_HEADING.match(text)) for text in texts)
-    return bool(texts) and (sure >= 0.6 * len(texts) or worded >= 0.9 * len(texts))
+def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
+    """The sure lines below a heading, to the first other one."""
+    found: list[int] = []
+    for index in range(start, end):
+        if lines[index].blank:
+            continue
+        if not _is_sure(lines[index]):
+            break
+        found.append(index)
+    return read_list(lines, found, lines[: start - 1])
 
 
-def key_entries(text: str) -> list[tuple[int, str]]:
-    """The entries of a line of a key list, as (number, key)."""
-    bare = bare_keys(text)
-    if is_key_line(text):
-        return [(int(match["number"]), match["key"]) for match in p.KEY_ENTRY.finditer(bare)]
-    match = re.match(r"^\s*(\d{1,3})\s*[.):\-–—=]\s*(\S.*)$", bare)
-    return [(int(match[1]), match[2].strip())] if match else []
+def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line]) -> KeyList:
+    """What each line of a list says; `body` is the test before it, whose headings may stand in the list again."""
+    found = KeyList()
+    headings = {_plain(line.text) for line in body if not line.blank and len(line.text) <= LONGEST_HEADING}
+    filled = [index for index in positions if not lines[index].blank]
+    firsts = [_first_number(lines[index].text) for index in filled]
+    skip = -1
+    for place, index in enumerate(filled):
+        line = lines[index]
+        if index <= skip:
+            continue
+        if line.grid is not None:
+            entries = _of_grid(line.grid)
+        elif place + 1 < len(filled) and (pairs := _of_rows(line.text, lines[filled[place + 1]].text)):
+            entries, skip = pairs, filled[place + 1]
+            found.entries[skip] = ()
+        else:
+            following = next((first for first in firsts[place + 1 :] if first is not None), None)
+            entries = entries_of(line.text, following)
+        if entries:
+            found.entries[index] = tuple(entries)
+        elif _plain(line.text) in headings:
+            found.parts[index] = line.text
+        else:
+            found.others.append(index)
+    _without_pages(found)
+    return found
+
+
+def _plain(text: str) -> str:
+    """A heading without its points, as it may stand again in the list."""
+    return re.sub(r"[\W_]*+(?:[(\[,]\s?\d[^()\[\]]*+[)\]]?)?\s*+$", "", text.strip().strip("#* ").casefold())
+
+
+def _without_pages(found: KeyList) -> None:
+    """Takes pages in brackets off the keys, where most have one."""
+    all_keys = [key for entries in found.entries.values() for _, key in entries]
+    if sum(bool(_PAGE.search(key)) for key in all_keys) < max(2, SHARE * len(all_keys)):
+        return
+    for index, entries in found.entries.items():
+        found.entries[index] = tuple((number, _PAGE.sub("", key)) for number, key in entries)
+
+
+def _first_number(text: str) -> str | None:
+    match = _START.match(_bare(text).lstrip())
+    return number_name(match["n"]) if match else None
+
+
+def _bare(text: str) -> str:
+    """A line of a list without the word or the name of a part before its first number."""
+    match = _PART.match(text)
+    return text[match.end() :] if match else text
+
+
+def entries_of(text: str, following: str | None = None) -> list[Entry]:
+    """The entries of a line; `following` is the number that the next line begins with, where that is known.
+
+    “7. 1-C, 2-D” is one entry when the next line begins with 8, and “1. C 2. A” two when it begins with 3.
+    """
+    text = _bare(text)
+    group = _GROUP.match(text)
+    if group:
+        keys = re.findall(r"[A-Ja-j]", group["keys"])
+        first, last = int(group["a"]), int(group["b"])
+        return [(str(first + n), key) for n, key in enumerate(keys)] if last - first + 1 == len(keys) else []
+    starts = cells_of(text)
+    cells = [text[a:b].strip() for a, b in zip(starts, [*starts[1:], len(text)], strict=True)]
+    if len(cells) > 1 and all(_START.match(cell) for cell in cells):
+        return [entry for cell in cells for entry in entries_of(cell, following)]
+    return _of_run(text.strip(), following)
+
+
+def _of_run(text: str, following: str | None) -> list[Entry]:
+    matches = list(_START.finditer(text))
+    if not matches or matches[0].start() > 0:
+        return []
+    chain = [matches[0]]
+    for match in matches[1:]:
+        if _follows(chain[-1]["n"], match["n"]) and match["sep"].strip() == matches[0]["sep"].strip():
+            chain.append(match)
+    if len(chain) > 1 and following is not None and _follows(chain[0]["n"], following):
+        chain = chain[:1]
+    ends = [match.start() for match in chain[1:]] + [len(text)]
+    entries = [(match["n"], text[match.end() : end].strip().rstrip(",;|").strip()) for match, end in zip(chain, ends, strict=True)]
+    if not matches[0]["sep"].strip() and not all(is_short_key(key) or len(key) <= 12 for _, key in entries):
+        return []
+    return [(number, key) for number, key in entries if key]
+
+
+def _follows(before: str, after: str) -> bool:
+    a, _, one = number_name(before).rpartition(".")
+    b, _, two = number_name(after).rpartition(".")
+    return a == b and one.isdigit() and two.isdigit() and int(two) == int(one) + 1
+
+
+def _of_rows(above: str, below: str) -> list[Entry]:
+    """A row of numbers over a row of keys."""
+    if not _NUMBERS_ONLY.match(above):
+        return []
+    numbers, keys = above.split(), below.split()
+    if len(numbers) != len(keys) or not all(is_short_key(key) and not key.isdigit() for key in keys):
+        return []
+    return [(number.rstrip(".)"), key) for number, key in zip(numbers, keys, strict=True)]
+
+
+def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
+    """The entries of a table: a row of numbers over a row of keys, or a number and its key in each row, several side by side."""
+    rows = [[" ".join(line.text.strip() for line in cell) for cell in row] for row in grid]
+    found: list[Entry] = []
+    for above, below in zip(rows[::2], rows[1::2], strict=False):
+        pairs = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k and not _is_number(k)]
+        if len(pairs) >= FEWEST and len(pairs) >= sum(map(bool, above)) - 1:
+            found += pairs
+    if found:
+        return [(number.strip(".)("), key) for number, key in found]
+    head = next((row for row in rows if any(row)), [])
+    columns = [c for c in range(len(head)) if sum(len(row) > c and _is_number(row[c]) for row in rows[1:]) >= 0.6 * (len(rows) - 1)]
+    columns = [c for n, c in enumerate(columns) if n == 0 or c - columns[n - 1] > 1 or not _is_page_column(head, c)]
+    if not columns or len(columns) * 2 > max(map(len, rows), default=0) + (len(columns) == 1):
+        return []
+    pairs = [(row[c], row[c + 1]) for c in columns for row in rows if len(row) > c + 1 and _is_number(row[c]) and row[c + 1]]
+    shorts = sum(len(key) <= 60 for _, key in pairs)
+    return [(number.strip(".)("), key) for number, key in pairs] if pairs and shorts >= 0.8 * len(pairs) else []
+
+
+def _is_page_column(head: list[str], column: int) -> bool:
+    return bool(re.match(r"p(?:ages?|g|\.)", head[column].strip(), re.I))
+
+
+def _is_number(text: str) -> bool:
+    return bool(re.fullmatch(r"[(\[#]?(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)\]]?", text.strip()))

@@ -41,6 +41,11 @@ def letters_of(text: str) -> list[str]:
     return [with_text[1].lower()] if with_text else []
 
 
+def is_short_key(text: str) -> bool:
+    """Whether a text is nothing but letters of choices, True or False, or a number."""
+    return bool(letters_of(text)) or truth_of(text) is not None or bool(re.fullmatch(r"\(?\d{1,2}\)?[.)]?", text.strip()))
+
+
 _TRUTHS = dict.fromkeys(("true", "t", "wahr", "richtig", "vrai", "verdadero"), True) | dict.fromkeys(
     ("false", "f", "falsch", "faux", "falso"), False
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from copy import copy
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -23,12 +24,15 @@ Role = Literal[
     "points",
     "feedback",
     "label",
+    "left",
     "more",
     "aside",
     "outside",
 ]
 # What stands in a text for a picture, a formula or a table.
 OBJECT = "\ufffc"
+# A tab as spaces: wide enough to part columns wherever it stands.
+TAB = "    "
 # Kinds of emphasis, and the elements that show them; a mark (highlight, colour, shading) has none, it only tells.
 _ELEMENTS = {"bold": "strong", "italic": "em", "underline": "u", "strike": "s", "sup": "sup", "sub": "sub", "code": "code"}
 
@@ -50,8 +54,9 @@ class Line:
     `end` the stretch that is left when the role's own marks are taken off. `label` is the number of a stem, the letter of a
     choice, or the name of a label; `marked` says that a choice carries a key mark; `item` is the position of the item it belongs
     to; `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others
-    wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `paragraph` that
-    it is one of a document.
+    wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `auto` that the
+    list's own label begins the text, `paragraph` that it is one of a document. `entries` are the keys that a line of a list
+    holds, as (number, key); `fill` is what is written on a blank before a stem; `grid` the cells of a table that stands here.
     """
 
     number: int
@@ -71,6 +76,10 @@ class Line:
     where: str = ""
     name: str = ""
     file: str = ""
+    auto: bool = False
+    fill: str = ""
+    entries: tuple[tuple[str, str], ...] = ()
+    grid: list[list[list[Line]]] | None = None
 
     @property
     def blank(self) -> bool:
@@ -112,12 +121,20 @@ class Line:
         self.start = start + len(stretch) - len(stretch.lstrip())
         self.end = self.start + len(stretch.strip())
 
+    def placed(self, role: Role, start: int = 0, end: int | None = None, label: str = "", item: int | None = None) -> Line:
+        """This line in a role: a new one, of which the stretch from `start` to `end` is left."""
+        part = copy(self)
+        part.role, part.label, part.item = role, label, item
+        part.keep(start, end)
+        return part
+
     def cut(self, start: int, end: int) -> Line:
         """A line of its own made of a stretch of this one."""
         part = Line(
             self.number, self.text[start:end].rstrip(), paragraph=self.paragraph, depth=self.depth, where=self.where, name=self.name
         )
         part.after_blank = self.after_blank
+        part.file = self.file
         part.pieces = [piece for piece, _ in _within(self.pieces, start, start + len(part.text))]
         return part
 
@@ -173,7 +190,7 @@ def line_of(number: int, pieces: list[Piece], **more: object) -> Line:
 
 def lines_of(text: str) -> list[Line]:
     """The lines of plain text."""
-    return [Line(number, line.expandtabs(8).rstrip()) for number, line in enumerate(text.split("\n"), 1)]
+    return [Line(number, line.replace("\t", TAB).rstrip()) for number, line in enumerate(text.split("\n"), 1)]
 
 
 def joined_text(lines: Iterable[Line]) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
-from rogatum.core.documents.key_lists import key_entries
+from rogatum.core.documents.key_lists import entries_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
 from rogatum.core.items import Pair
@@ -32,7 +32,7 @@ class Paired:
 
 def pairs_by_key(draft: Draft, key: str, content: Content) -> Paired | None:
     """Numbered lefts and lettered rights, with a key that pairs them: “1-c, 2-a”."""
-    entries = key_entries(key)
+    entries = [(int(n), k) for n, k in entries_of(key) if n.isdigit()]
     if len(entries) < 2:
         return None
     lefts: dict[int, str] = {}

@@ -120,12 +120,14 @@ _WORDS = "|".join(re.escape(word) for word in sorted(MEANING, key=len, reverse=T
 LABEL = re.compile(
     rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*(?:\s*+(?:[:=][*_]*|\.(?=\s))|\s++[-–](?=\s))\s*+[*_]*+\s*+(?P<rest>.*)$", re.I
 )
+LABEL_WORD = re.compile(rf"^\s*[*_]*(?:{_WORDS})[*_]*\s?[:=]", re.I)
 LATER_LABEL = re.compile(rf"{spaces.SOME_BEFORE}(?=(?:{_WORDS})\s*+:\s)", re.I)
 # A key that stands behind what it is the key of: “Clay is fine. (T/F) Answer: T”, “Which? (Ans: b)”.
 KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*+[)\]]?\s*+$)", re.I)
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
 KEY_SENTENCE = re.compile(
-    r"^\s*(?:the\s+)?(?:(?:correct|right|best)\s+)?(?:answer|choice|option|response|key)\s+is\s*:?\s+(?P<rest>\S.{0,80}?)\.?\s*$",
+    r"\s*+(?P<words>(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)\s++(?:is|are))\s*+:?\s*+"
+    r"(?P<rest>\(?[A-Za-z]{1,5}\)?(?:,?\s(?:and\s|&\s)?\(?[A-Za-z]\)?)*+|\S.{0,80}?)\.?\s*$",
     re.I,
 )
 KEY_ARROW = re.compile(r"^\s*(?:-+>|=+>|→|⇒)\s*(?P<rest>\(?[A-Za-z]\)?)\.?\s*$")
@@ -152,7 +154,9 @@ NAMED_HEADING = re.compile(
 )
 MARKED_HEADING = re.compile(r"^\s{0,3}(#{1,6})\s+(.*?)\s*#*\s*$")
 KEY_HEADING = re.compile(
-    r"^\s*+#*+\s*+[*_]*+(?:answers?(?:\s+(?:key|list|sheet|to\b.*+))?|key|answer\s+key.*+|correct\s+answers|solutions)[*_]*+\s*+:?\s*+$",
+    r"^[\W_]*+(?:[^\d:]{1,40}\s[–—-]\s|(?:test|quiz|exam|version)\s\w{1,3}[\s:,-]{1,3})?(?:the\s|list\sof\s)?(?:correct\s|right\s|model\s)?"
+    r"(?:answers?|keys?|solutions?|lösung(?:en|sschlüssel)?|antworten|réponses|corrigé|respuestas|soluciones|clave|risposte|soluzioni|respostas|gabarito|antwoorden)"
+    r"(?:\s(?:key|keys|list|sheet|to|for|of|de|des|der|section)\b[^:]*+)?[\W_]*+$",
     re.I,
 )
 KEY_ENTRY = re.compile(

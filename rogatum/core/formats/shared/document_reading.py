@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import cache
 
-from rogatum.core.documents import Line, assemble, assign_roles, key_entries
+from rogatum.core.documents import Line, assemble, entries_of, read_lines
 from rogatum.core.finding import Finding
 from rogatum.core.findings.keys import KEYS_BESIDE
 from rogatum.core.formats.shared.base import BankBuilder, ViewLine
@@ -19,7 +19,7 @@ def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve:
     """Puts the items of a document into a bank: places, passages, findings and claims, and the lines as they are shown."""
     # A picture is looked up when its item is made, and again when its line is shown; what is missing is told once.
     resolve = cache(resolve) if resolve else None
-    lines = assign_roles([*lines, *_lines_beside(lines, options.key_lines)], options.roles)
+    placed = read_lines([*lines, *_lines_beside(lines, options.key_lines)], options.roles)
     at: tuple[str, str | None] = ("", None)
 
     def begin(where: str, item: str) -> None:
@@ -29,7 +29,7 @@ def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve:
     def content(markup: str) -> str:
         return builder.content(markup, at[0], at[1], resolve, dollars=True)
 
-    result = assemble(lines, lambda position: f"i{position + 1}", content, begin, options.key_habit)
+    result = assemble(placed.lines, lambda position: f"i{position + 1}", content, begin, options.key_habit, placed.numbered)
     bank = builder.bank
     bank.title = bank.title or result.title
     bank.stimuli += result.stimuli
@@ -59,7 +59,7 @@ def _lines_beside(lines: list[Line], key_lines: Sequence[KeyLine]) -> list[Line]
 def _keys_beside(key_lines: Sequence[KeyLine]) -> list[Finding]:
     counts: Counter[str] = Counter()
     for key in key_lines:
-        counts[key.file] += len(key_entries(key.text))
+        counts[key.file] += len(entries_of(key.text))
     return [KEYS_BESIDE.at(file, file=file, count=count) for file, count in counts.items()]
 
 

@@ -45,6 +45,8 @@ def _lines(tree: dict[str, Any], strike_marks: bool = False, soft_lines: bool = 
 def _finished(tree: SourceTree, builder: BankBuilder, lines: list[Line], resolve: Callable[[str], str | None]) -> Reading:
     for line in lines:
         line.where = f"line {line.number}"
+        for inner in (inner for row in line.grid or [] for cell in row for inner in cell):
+            inner.where = f"line {inner.number}"
     fill(builder, lines, tree.options, resolve)
     return builder.finish()
 

@@ -11,7 +11,6 @@ from typing import Any
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
 from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK, TAB
-from rogatum.core.formats.word_documents.layouts import BARE_LABEL, LONE_KEY, by_column, is_layout, key_grid, records
 from rogatum.core.items.content import escape, formula_from_tex
 
 Node = dict[str, Any]
@@ -67,8 +66,9 @@ class LineMaker:
                 pieces.insert(0, Piece(f"{label} "))
             before = len(self.lines)
             self._add(pieces, depth, **more)
-            if position and len(self.lines) > before:
-                self.lines[-1].paragraph = False
+            if len(self.lines) > before:
+                self.lines[-1].paragraph = position == 0
+                self.lines[-1].auto = position == 0 and bool(label) and label[-1:] in ".)"
 
     def _rows(self, inlines: list[Node]) -> list[list[Piece]]:
         rows: list[list[Piece]] = [[]]
@@ -209,47 +209,24 @@ class LineMaker:
     # Tables
 
     def table(self, content: Any, depth: int, label: str) -> None:
-        rows = _rows_of(content)
-        texts = [[self._cell_text(cell) for cell in row] for row in rows]
         if label:
             self._add([Piece(label)], depth)
-        if told := records(texts):
-            for line in told:
-                self._add([Piece(line)], depth)
-        elif is_layout(texts):
-            self._laid_out(rows, texts, depth)
-        else:
-            self._add([Piece(OBJECT, NO_MARKS, self._table_html(content))], depth)
+        html = self._table_html(content)
+        grid = [[self._cell(cell, depth) for cell in row] for row in _rows_of(content)]
+        self._add([Piece(OBJECT, NO_MARKS, html)], depth, grid=grid)
+
+    def _cell(self, blocks: list[Node], depth: int) -> list[Line]:
+        """The lines of a cell, numbered as those of the document are."""
+        part = LineMaker(self.strike_marks, self.soft_lines)
+        part.number = self.number
+        part.blocks(blocks, depth)
+        self.number = part.number
+        return part.lines
 
     def _cell_text(self, blocks: list[Node]) -> str:
         part = LineMaker(self.strike_marks)
         part.blocks(blocks)
         return "\n".join(line.text for line in part.lines)
-
-    def _laid_out(self, rows: list[list[list[Node]]], texts: list[list[str]], depth: int) -> None:
-        """A table that only lays a test out: its cells are lines, column by column where a column is a list of its own."""
-        grid = key_grid(texts)
-        if grid:
-            for number, key in grid:
-                self._add([Piece(f"{number}. {key}")], depth)
-            return
-        width = max(map(len, rows))
-        cells = [(r, c) for r in range(len(rows)) for c in range(len(rows[r]))]
-        if width > 1 and by_column(texts):
-            cells.sort(key=lambda place: (place[1], place[0]))
-        pending = ""
-        for r, c in cells:
-            text = texts[r][c].strip()
-            # A number or a letter in a cell of its own belongs to the text beside it.
-            if BARE_LABEL.fullmatch(text) and c + 1 < len(rows[r]) and texts[r][c + 1].strip():
-                pending = text if text[-1:] in ".)" else f"{text}."
-                continue
-            numbered = texts[r][0].strip().rstrip(".)").isdigit()
-            if c > 1 and c == len(rows[r]) - 1 and numbered and LONE_KEY.fullmatch(text):
-                self._add([Piece(f"Answer: {text}")], depth)
-                continue
-            self.blocks(rows[r][c], depth, pending)
-            pending = ""
 
     def _table_html(self, content: Any) -> str:
         _, caption, _, head, bodies, foot = content

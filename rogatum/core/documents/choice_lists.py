@@ -1,0 +1,168 @@
+"""The list of choices within a question: the series of letters, numbers or signs that it most likely is."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from rogatum.core.documents.document import Document, cells_of
+from rogatum.core.documents.labels import Head, Label, head_of, labels_at
+
+# The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
+SIGNED, BARE = "•", "none"
+FEWEST, FEWEST_ON_ONE_LINE = 2, 3
+_LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
+_WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?[A-Za-z][.):\]])")
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """Where something that may be a choice begins: its line, its place in it, what stands there, and where its text begins."""
+
+    index: int
+    at: int
+    head: Head
+    label: Label | None = None
+
+    @property
+    def text(self) -> int:
+        return self.at + self.head.text
+
+
+@dataclass(frozen=True)
+class ChoiceList:
+    """Marks of one shape that count from 1 on; `skipped` when one is missing among them."""
+
+    shape: str
+    marks: tuple[Mark, ...]
+    skipped: bool = False
+
+    @property
+    def first(self) -> Mark:
+        return min(self.marks, key=lambda mark: (mark.index, mark.at))
+
+    @property
+    def last_index(self) -> int:
+        return max(mark.index for mark in self.marks)
+
+    @property
+    def system(self) -> str:
+        return self.marks[0].label.system if self.marks[0].label else "•"
+
+
+def lists_in(doc: Document, first: int, after: int, start: int, without: str = "") -> list[ChoiceList]:
+    """All lists in the lines from `first` to before `after`; the first line counts from `start` on, behind its own number.
+
+    `without` is the shape that numbers the questions, which numbers no choices.
+    """
+    by_shape: dict[str, list[Mark]] = defaultdict(list)
+    signed: list[Mark] = []
+    for index in range(first, after):
+        for mark in marks_of(doc, index, start if index == first else 0, index == first):
+            for label in mark.head.labels:
+                if label.shape != without:
+                    by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
+            if not mark.head.labels and (mark.head.bullet or mark.head.on or mark.head.off):
+                signed.append(mark)
+    found = [run for shape, marks in by_shape.items() for run in _runs(shape, marks)]
+    found += _signed_runs(doc, signed)
+    if not found:
+        found = _on_one_line(doc, first, after, start)
+    return found
+
+
+def marks_of(doc: Document, index: int, start: int, within: bool) -> list[Mark]:
+    """What begins a line, and what begins behind each of its wide gaps; `within`: its start belongs to the stem."""
+    line = doc.lines[index]
+    found = [] if within or line.blank else [Mark(index, 0, doc.heads[index])]
+    if "  " in line.text[start:].strip() or "\xa0" in line.text:
+        offset = found[0].text if found else start
+        found += [Mark(index, at, head_of(line.text[at:])) for at in cells_of(line.text, offset)[1:]]
+    return [mark for mark in found if mark.head.labels or mark.head.bullet or mark.head.on or mark.head.off]
+
+
+def _runs(shape: str, marks: Sequence[Mark]) -> list[ChoiceList]:
+    groups: list[list[Mark]] = []
+    for mark in marks:
+        if mark.label and mark.label.value == 1:
+            groups.append([])
+        if groups:
+            groups[-1].append(mark)
+    found = []
+    for group in groups:
+        run, skipped = _counting(group)
+        if len(run) >= FEWEST:
+            found.append(ChoiceList(shape, tuple(run), skipped))
+    return found
+
+
+def _counting(group: Sequence[Mark]) -> tuple[list[Mark], bool]:
+    """The marks that count on from 1, whatever their order on the page; one may be missing."""
+    by_value: dict[int, Mark] = {}
+    for mark in group:
+        if mark.label:
+            by_value.setdefault(mark.label.value, mark)
+    run, value, skipped = [], 1, False
+    while value in by_value or (not skipped and len(run) >= FEWEST and value + 1 in by_value):
+        if value not in by_value:
+            skipped = True
+            value += 1
+            continue
+        run.append(by_value[value])
+        value += 1
+    return run, skipped
+
+
+def _signed_runs(doc: Document, marks: Sequence[Mark]) -> list[ChoiceList]:
+    """Runs of lines with bullets or boxes; within one, bullets are of one kind, or of two where one tells the right choices."""
+    runs: list[list[Mark]] = []
+    for mark in marks:
+        near = bool(runs) and not any(doc.heads[i].labels for i in range(runs[-1][-1].index + 1, mark.index))
+        if near and _kin(runs[-1][0], mark):
+            runs[-1].append(mark)
+        else:
+            runs.append([mark])
+    return [ChoiceList(SIGNED, tuple(run)) for run in runs if len(run) >= FEWEST]
+
+
+def _kin(one: Mark, other: Mark) -> bool:
+    return one.head.bullet == other.head.bullet or not (one.head.bullet and other.head.bullet)
+
+
+def _on_one_line(doc: Document, first: int, after: int, start: int) -> list[ChoiceList]:
+    """Choices that run on in one line, with no more than a space between them."""
+    found = []
+    for index in range(first, after):
+        text = doc.lines[index].text
+        begin = start if index == first else 0
+        if not _WITHIN.search(text, begin):
+            continue
+        marks: dict[str, list[Mark]] = defaultdict(list)
+        places = [match.start() for match in _WITHIN.finditer(text, begin)]
+        opening = len(text) - len(text.lstrip())
+        if index != first:
+            places.insert(0, opening)
+        for at in dict.fromkeys(places):
+            for label in labels_at(text, at + (text[at : at + 1] in "*✓✔")):
+                marks[label.shape].append(Mark(index, at, head_of(text[at:]), label))
+        for shape, some in marks.items():
+            found += [run for run in _runs(shape, some) if len(run.marks) >= FEWEST_ON_ONE_LINE]
+    return found
+
+
+def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
+    """The shape that most questions list their choices in, by the last list of each; empty where none has any."""
+    counts: Counter[str] = Counter()
+    for of_item in lists:
+        if of_item:
+            counts[max(of_item, key=lambda found: (found.last_index, _LIKING[found.system])).shape] += 1
+    return max(counts, key=lambda shape: (counts[shape], shape)) if counts else ""
+
+
+def likeliest(lists: Sequence[ChoiceList], usual: str) -> ChoiceList | None:
+    """The list that holds a question's choices, where it has several: of the usual shape, or of letters, the last."""
+    if not lists:
+        return None
+    return max(lists, key=lambda found: (found.shape == usual, _LIKING[found.system], found.first.index, len(found.marks)))

@@ -1,0 +1,125 @@
+"""Lines with a label: “Answer: b”, “Pg = 12 | LVL: easy”. A label is known by its word, or by coming back item after item."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.lines import Line
+
+FEWEST = 2
+_NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
+_FIELD = re.compile(
+    rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
+)
+_PARTS = re.compile(r"(?<!\s)\s*+[|;¦•·]\s++|(?<!\s)\s{2,}+|(?<=[^\s,])\s*+,\s++")
+_LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """A label with its value: `typed` is the label as it stands, `at` where it begins, `start` to `end` the value."""
+
+    meaning: str
+    typed: str
+    at: int
+    start: int
+    end: int
+
+    @property
+    def runs_on(self) -> bool:
+        """Whether its value may go on below."""
+        return self.meaning in _LONG_MEANINGS or self.meaning == "key"
+
+
+def plain_name(name: str) -> str:
+    """A label's word as it is looked up: without stops and case."""
+    return " ".join(name.replace(".", " ").replace("’", "'").casefold().split())
+
+
+class FieldWords:
+    """The labels of one document: those that are known anywhere, and those that only come back in this one."""
+
+    def __init__(self, lines: Iterable[Line] = ()) -> None:
+        self.own = _recurrent(lines)
+
+    def meaning(self, name: str) -> str:
+        plain = plain_name(name)
+        return p.MEANING.get(plain) or self.own.get(plain, "")
+
+    def of(self, text: str, start: int = 0) -> list[Field]:
+        """The fields that a line consists of, from a place on; none where it begins otherwise."""
+        first = self._at(text, start)
+        if first is None:
+            return []
+        found = [first]
+        if first.meaning in _LONG_MEANINGS:
+            return found
+        for cut in _PARTS.finditer(text, first.start):
+            later = self._at(text, cut.end())
+            if later is None or not text[cut.end() : later.start].rstrip().endswith((":", "=", "-", "–", "—")):
+                continue
+            before = found[-1]
+            found[-1] = Field(before.meaning, before.typed, before.at, before.start, cut.start())
+            found.append(later)
+            if later.meaning in _LONG_MEANINGS:
+                break
+        return found
+
+    def _at(self, text: str, start: int) -> Field | None:
+        match = _FIELD.match(text, start)
+        if match is None:
+            return self._sentence(text, start)
+        name, value = match["name"], text[match.end() :].strip()
+        meaning = self.meaning(name)
+        if not match["sep"]:
+            return self._without_sign(match, value) or self._sentence(text, start)
+        if not meaning:
+            return self._sentence(text, start)
+        if match["sep"].strip() in ("-", "–", "—") and meaning not in ("key", "points") and len(value) > 60:
+            return None
+        return Field(meaning, name, match.start("name"), match.end(), len(text.rstrip()))
+
+    def _without_sign(self, match: re.Match[str], value: str) -> Field | None:
+        """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it."""
+        words = match["name"].split()
+        text = match.string
+        for count in range(len(words), 0, -1):
+            name = " ".join(words[:count])
+            end = match.start("name") + len(name)
+            rest = text[end:].strip()
+            stopped = name.endswith(".")
+            if self.meaning(name) != "key" or (not rest and count < len(words)):
+                continue
+            if not rest or is_short_key(rest) or (stopped and len(rest) < 60):
+                start = end + len(text[end:]) - len(text[end:].lstrip())
+                return Field("key", name, match.start("name"), start, len(text.rstrip()))
+        return None
+
+    @staticmethod
+    def _sentence(text: str, start: int) -> Field | None:
+        """“The correct answer is B.”"""
+        match = p.KEY_SENTENCE.match(text, start)
+        return Field("key", match["words"], match.start("words"), match.start("rest"), match.end("rest")) if match else None
+
+
+def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
+    """Words that stand before a colon on several lines and are known nowhere: labels of this document, by their own names."""
+    counts: Counter[str] = Counter()
+    typed: dict[str, str] = {}
+    for line in lines:
+        at = 0
+        for part in [0, *(cut.end() for cut in _PARTS.finditer(line.text))][:6]:
+            match = _FIELD.match(line.text, part)
+            if match is None or not match["sep"] or (match["sep"].strip() not in (":", "=", "：") and part == 0 and at):
+                continue
+            plain = plain_name(match["name"])
+            if plain not in p.MEANING and len(match["name"]) <= 24 and line.text[match.end() :].strip():
+                counts[plain] += 1
+                typed.setdefault(plain, match["name"])
+            at = part
+    return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST}

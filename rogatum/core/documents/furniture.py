@@ -1,0 +1,61 @@
+"""What a page, a mail or a copy put around a test: page numbers, running heads, quoting signs. It is set aside, and accounted for."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.lines import Line
+
+_QUOTED = re.compile(r"^\s?(?:>\s?)+")
+_DIGITS = re.compile(r"\d+")
+_PAGE_HEAD = re.compile(r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I)
+_BARE_PAGE = re.compile(r"^\s*\d{1,3}\s*$")
+LEAST_QUOTED = 0.6
+
+
+def unquoted(lines: Sequence[Line]) -> list[Line]:
+    """The lines without the signs that a mail program put before those that it quotes."""
+    filled = [line for line in lines if not line.blank and not line.paragraph]
+    if sum(line.text.lstrip().startswith(">") for line in filled) < max(3, LEAST_QUOTED * len(filled)):
+        return list(lines)
+    found = []
+    for line in lines:
+        match = _QUOTED.match(line.text)
+        part = line.cut(match.end(), len(line.text)) if match else line
+        part.name = line.name
+        found.append(part)
+    return found
+
+
+def furniture(lines: Sequence[Line]) -> set[int]:
+    """The positions of lines that belong to the page: by what they say, or by coming back with a number that counts on."""
+    found: set[int] = set()
+    running: Counter[str] = Counter()
+    candidates: dict[int, str] = {}
+    for index, line in enumerate(lines):
+        text = line.text.strip("\f ")
+        if not text or line.grid is not None:
+            continue
+        if text.startswith("_") and set(text) <= {"_", " "}:
+            continue
+        if p.PAGE_FURNITURE.match(text) or _PAGE_HEAD.match(text):
+            found.add(index)
+        elif _BARE_PAGE.match(text) and not line.paragraph and _is_apart(lines, index):
+            candidates[index] = "page"
+        elif len(text) <= 60 and text[-1].isdigit() and text[0].isalpha() and _is_apart(lines, index):
+            skeleton = _DIGITS.sub("#", text)
+            running[skeleton] += 1
+            candidates[index] = skeleton
+    pages = [int(lines[index].text) for index, kind in candidates.items() if kind == "page"]
+    if pages and pages == list(range(pages[0], pages[0] + len(pages))):
+        found.update(index for index, kind in candidates.items() if kind == "page")
+    return found
+
+
+def _is_apart(lines: Sequence[Line], index: int) -> bool:
+    """Whether a line stands alone between gaps."""
+    after = lines[index + 1] if index + 1 < len(lines) else None
+    return lines[index].after_blank and (after is None or after.blank)

@@ -1,0 +1,200 @@
+"""What may stand at the start of a line: a blank, a sign, a number or a letter with its signs. Candidates, not decisions.
+
+One number may be read in several systems (“C.” is a letter and the Roman 100); which of them it is shows in the series that it
+belongs to (see `series`).
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from rogatum.core.documents.lines import OBJECT
+
+System = Literal["n", "c.n", "a", "A", "i", "I", "•"]
+LETTERS: tuple[System, ...] = ("a", "A")
+NUMBERS: tuple[System, ...] = ("n", "c.n")
+ROMANS: tuple[System, ...] = ("i", "I")
+
+ON_SIGNS = "*✓✔√☑☒✗✘►▶◉⦿🗹"
+OFF_SIGNS = "☐□○◯"
+BULLETS = "•‣·▪■●◦∙➢➤–—-o"
+_ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
+
+# "Q1." "Question 1:" "No. 1" "#1" "(1)" "[a]" "1.2" "IV." "a)" "A -" "1/": a word or a sign, a token, and signs around it.
+_LABEL = re.compile(
+    r"(?P<word>(?:[#§№]|[^\W\d_]{1,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
+    r"[ \xa0]?+(?P<open>[(\[{<]?)"
+    r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
+    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s)|)"
+    rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
+)
+_BLANK = re.compile(
+    r"(?P<open>[(\[]?)_++[ \xa0]?+(?:(?P<fill>[A-Za-z]{1,5}|\d{1,2}|[A-Za-z](?:,[ ]?[A-Za-z]){1,5}|✓|[xX])[ \xa0]?+_++)?[)\]]?\s*+"
+)
+_TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
+_SIGN = re.compile(
+    rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒)|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
+)
+_BULLET = re.compile(rf"[{re.escape(BULLETS)}](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])")
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A number or letter before a text: `shape` is what all of its series share, as “Q{n}.” or “({a})”.
+
+    `value` counts from 1; `chapter` is what stands before the last part of 2.1; `start` and `end` bound it in its line.
+    """
+
+    shape: str
+    system: System
+    value: int
+    token: str
+    start: int
+    end: int
+    chapter: str = ""
+
+    @property
+    def bare(self) -> bool:
+        """Whether no sign tells it from a word of the text."""
+        return self.shape in ("{n}", "{a}", "{A}", "{i}", "{I}", "{c.n}")
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """The start of a line: where a blank, options to circle, a sign and labels stand, each of which may be absent.
+
+    `fill` is what is written on the blank; `on` that the sign marks something as right, `off` that it is one without a mark;
+    `text` is where the text begins when all of it is taken off.
+    """
+
+    blank: bool = False
+    fill: str = ""
+    truths: tuple[int, int] | None = None
+    on: bool = False
+    off: bool = False
+    bullet: str = ""
+    labels: tuple[Label, ...] = ()
+    text: int = 0
+    before_sign: int = 0
+
+
+def roman_value(text: str) -> int | None:
+    """The value of a Roman numeral up to 399, or None where it is none that is written so."""
+    total, before = 0, 0
+    for sign in reversed(text.lower()):
+        value = _ROMAN_VALUES.get(sign)
+        if value is None:
+            return None
+        total += -value if value < before else value
+        before = max(before, value)
+    return total if roman(total) == text.lower() else None
+
+
+def roman(number: int) -> str:
+    """A number as a small Roman numeral."""
+    found = ""
+    for value, sign in ((100, "c"), (90, "xc"), (50, "l"), (40, "xl"), (10, "x"), (9, "ix"), (5, "v"), (4, "iv"), (1, "i")):
+        while number >= value:
+            found, number = found + sign, number - value
+    return found
+
+
+def letter(position: int) -> str:
+    """The letter of the choice at a position (from 1)."""
+    return chr(ord("a") + position - 1) if position <= 26 else f"c{position}"
+
+
+def _readings(token: str) -> list[tuple[System, int, str]]:
+    """The systems that a token may be read in, as (system, value, chapter)."""
+    if token[0].isdigit():
+        chapter, _, last = token.rpartition(".")
+        return [("c.n" if chapter else "n", int(last), chapter)]
+    found: list[tuple[System, int, str]] = []
+    upper = token.isupper()
+    if len(token) == 1:
+        found.append(("A" if upper else "a", ord(token.lower()) - ord("a") + 1, ""))
+    if token.lower() in _ROMANS:
+        found.append(("I" if upper else "i", _ROMANS[token.lower()], ""))
+    return found
+
+
+_ROMANS = {roman(number): number for number in range(1, 60)} | {"c": 100}
+
+
+def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
+    """The labels that may stand at a place of a text; `auto` is the depth of the automatic list that it is of, 0 for none."""
+    match = _LABEL.match(text, at)
+    if match is None:
+        return ()
+    word, token = (match["word"] or "").strip(" \xa0").casefold(), match["token"]
+    if word and token[0].isalpha() and token.islower():
+        return ()
+    if not word and not match["open"] and not match["close"].strip() and token[0].isalpha() and not _is_wide(match):
+        return ()
+    found = []
+    for system, value, chapter in _readings(token):
+        shape = f"{word}{match['open']}{{{system}}}{match['close'].strip()}"
+        if auto:
+            shape = f"auto{auto} {shape}"
+        found.append(Label(shape, system, value, token, match.start(), match.end(), chapter))
+    return tuple(found)
+
+
+def _is_wide(match: re.Match[str]) -> bool:
+    """A bare letter is a label only before a gap: “A loam is” begins a sentence."""
+    return match.end() - match.end("token") >= 2 or match.string[match.end("token") : match.end()] == "\t"
+
+
+def head_of(text: str, auto: int = 0) -> Head:
+    """The candidates at the start of a line; `auto` is the depth of the automatic list whose label begins the text."""
+    at = len(text) - len(text.lstrip())
+    if at == len(text):
+        return Head(text=at)
+    first = text[at]
+    if first.isalpha() and not _may_begin(text, at):
+        return Head(text=at, before_sign=at)
+    blank, fill, truths = False, "", None
+    if first in "_([":
+        match = _BLANK.match(text, at)
+        if match and (match["fill"] or match.end() - match.start() >= 3):
+            blank, fill, at = True, match["fill"] or "", match.end()
+    elif first in "TtFf*":
+        options = _TRUTHS.match(text, at)
+        if options:
+            truths, at = (options.start(), options.end()), options.end()
+    before_sign = at
+    on, off, at = _sign(text, at)
+    bullet = ""
+    labels = labels_at(text, at, auto)
+    if not labels:
+        found = _BULLET.match(text, at)
+        if found:
+            bullet, at = found[0], found.end()
+            at += len(text[at:]) - len(text[at:].lstrip())
+            labels = labels_at(text, at) if auto else ()
+    end = labels[0].end if labels else at
+    if (labels or bullet) and not (on or off):
+        on, off, end = _sign(text, end)
+    return Head(blank, fill, truths, on, off, bullet, labels, end, before_sign)
+
+
+def _may_begin(text: str, at: int) -> bool:
+    """Whether a word at a line's start may be one before a number, or be a label itself: a quick look for the common case."""
+    end = at + 1
+    limit = min(len(text), at + 15)
+    while end < limit and text[end].isalpha():
+        end += 1
+    if end - at <= 6 and (end == len(text) or not text[end].isalnum()):
+        return True
+    return end < len(text) and text[end] in " .\xa0#0123456789" and end - at <= 13
+
+
+def _sign(text: str, at: int) -> tuple[bool, bool, int]:
+    match = _SIGN.match(text, at)
+    if match is None:
+        return False, False, at
+    end = match.end()
+    end += len(text[end:]) - len(text[end:].lstrip())
+    return bool(match["on"]), bool(match["off"]), end

@@ -1,0 +1,213 @@
+"""Which lines begin questions: the series of numbers that goes through the whole document, weighed by what lies between its numbers."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.document import Document
+from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.labels import NUMBERS, Label
+
+WIDEST_GAP = 5
+LONGEST_HEADING = 90
+_NO_ITEMS = re.compile(r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b")
+_COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
+Step = Callable[[int, int], bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """Where a question begins: the position of its line, and the label before it; none where it has no number."""
+
+    index: int
+    label: Label | None = None
+
+
+@dataclass(frozen=True)
+class Numbering:
+    """A reading of a document's numbers: the shape that numbers questions, and where they begin."""
+
+    shape: str
+    starts: list[Start]
+    weight: float = 0.0
+
+
+def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
+    """All readings of the numbers, the likeliest first; empty where nothing numbers questions."""
+    by_shape: dict[str, list[Start]] = defaultdict(list)
+    for index, head in enumerate(doc.heads):
+        if doc.said.get(index, "stem") != "stem":
+            continue
+        for label in head.labels:
+            if not _NO_ITEMS.match(label.shape):
+                by_shape[label.shape].append(Start(index, label))
+    spread = _spread(by_shape)
+    breaks = _breaks(doc, words)
+    found = []
+    for shape, occurrences in by_shape.items():
+        if spread[shape] > 3 * max(1, _longest(occurrences)):
+            continue
+        starts = chain(occurrences, breaks)
+        if starts:
+            starts = _with_slips(starts, by_shape, doc)
+            found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
+    found = [numbering for numbering in found if numbering.weight > 0]
+    return sorted(found, key=lambda numbering: -numbering.weight)
+
+
+def _spread(by_shape: dict[str, list[Start]]) -> dict[str, int]:
+    """How often each shape begins anew at 1."""
+    return {shape: sum(1 for start in starts if start.label and start.label.value == 1) for shape, starts in by_shape.items()}
+
+
+def _longest(starts: Sequence[Start]) -> int:
+    return max((start.label.value for start in starts if start.label), default=0)
+
+
+def _breaks(doc: Document, words: FieldWords) -> Step:
+    """Whether a heading, or what looks like one, stands between two lines: where numbers may begin anew."""
+    places = [index for index in range(len(doc)) if _looks_like_heading(doc, words, index)]
+    counts = [0] * (len(doc) + 1)
+    for place in places:
+        counts[place + 1] += 1
+    for index in range(len(doc)):
+        counts[index + 1] += counts[index]
+    return lambda first, last: counts[last] - counts[first + 1] > 0
+
+
+def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
+    line, head = doc.lines[index], doc.heads[index]
+    text = line.text.strip()
+    if not text or head.blank or head.bullet or len(text) > LONGEST_HEADING or text.endswith(("?", ",")) or _COLUMN.match(text):
+        return False
+    if line.heading or p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text):
+        return True
+    if head.labels and not all(label.bare for label in head.labels):
+        return False
+    if not (line.after_blank or line.paragraph) or words.of(text):
+        return False
+    above = next((i for i in range(index - 1, -1, -1) if not doc.lines[i].blank), None)
+    done = above is not None and (bool(doc.heads[above].labels) or bool(words.of(doc.lines[above].text)))
+    shown = bool(line.marks() & {"bold", "underline"}) or text.isupper()
+    return shown or (done and not text.endswith((".", ":")))
+
+
+def chain(occurrences: Sequence[Start], breaks: Step) -> list[Start]:
+    """The numbers of one shape that count on through the document; runs from 1 within a question are left out."""
+    starts: list[Start] = []
+    position = 0
+    while position < len(occurrences):
+        step = _next(occurrences, position, starts, breaks)
+        if step > 0:
+            starts.append(occurrences[position])
+        position += abs(step)
+    return starts
+
+
+def _next(occurrences: Sequence[Start], position: int, starts: list[Start], breaks: Step) -> int:
+    """How far to go on from a position: forwards when it begins a question, the same backwards when it does not."""
+    here = occurrences[position]
+    label = _label(here)
+    if not starts:
+        return 1 if label.value == 1 or _has_successor(occurrences, position) or len(occurrences) == 1 else -1
+    last = starts[-1]
+    before = _label(last)
+    broken = breaks(last.index, here.index)
+    if label.chapter != before.chapter:
+        return 1 if label.value in (1, before.value + 1) or broken else -1
+    if label.value == before.value + 1:
+        return 1
+    if label.value == 1:
+        return _restart(occurrences, position, before.value, broken)
+    if before.value < label.value <= before.value + WIDEST_GAP:
+        soon = any(_label(other).value == before.value + 1 for other in occurrences[position + 1 : position + 3])
+        return -1 if soon else 1
+    if label.value == before.value:
+        follower = occurrences[position + 1] if position + 1 < len(occurrences) else None
+        return 1 if follower is None or _label(follower).value == label.value + 1 else -1
+    return 1 if broken and _has_successor(occurrences, position) else -1
+
+
+def _restart(occurrences: Sequence[Start], position: int, before: int, broken: bool) -> int:
+    end = position
+    while end + 1 < len(occurrences) and _label(occurrences[end + 1]).value == _label(occurrences[end]).value + 1:
+        end += 1
+    after = _label(occurrences[end + 1]).value if end + 1 < len(occurrences) else 0
+    last = _label(occurrences[end]).value
+    if after == before + 1 or (not broken and before < after <= before + 2):
+        return position - end - 1
+    if broken:
+        return 1
+    if last > before:
+        # The run goes on as the series does: what is below its next number is within the question.
+        return -before
+    return position - end - 1
+
+
+def _has_successor(occurrences: Sequence[Start], position: int) -> bool:
+    value = _label(occurrences[position]).value
+    return any(value < _label(other).value <= value + 2 for other in occurrences[position + 1 : position + 3])
+
+
+def _label(start: Start) -> Label:
+    assert start.label is not None
+    return start.label
+
+
+def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]], doc: Document) -> list[Start]:
+    """The series with numbers put in that are missing in it and stand at their place with another sign: “5)” among “4.” and “6.”."""
+    system = _label(starts[0]).system
+    if system not in NUMBERS:
+        return starts
+    word = _label(starts[0]).shape.split("{")[0].strip("([<")
+    others = [
+        start
+        for shape, found in by_shape.items()
+        if shape != _label(starts[0]).shape and shape.split("{")[0].strip("([<") == word
+        for start in found
+        if _label(start).system == system and not _label(start).bare
+    ]
+    missing = [(a, b) for a, b in zip(starts, starts[1:], strict=False) if _label(b).value == _label(a).value + 2]
+    added = []
+    for a, b in missing:
+        between = [start for start in others if a.index < start.index < b.index]
+        hit = [start for start in between if _label(start).value == _label(a).value + 1]
+        if len(hit) == 1 and not any(_label(start).value == _label(a).value for start in between):
+            added += hit
+    if _label(starts[0]).value == 2:
+        added += [start for start in others if start.index < starts[0].index and _label(start).value == 1][-1:]
+    last = starts[-1]
+    added += [start for start in others if start.index > last.index and _label(start).value == _label(last).value + 1 > 3][:1]
+    return sorted([*starts, *added], key=lambda start: start.index)
+
+
+def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -> float:
+    """How like questions the stretches between the numbers are: one list of choices or one key in each, and a text before it."""
+    weight = 0.0
+    ends = [start.index for start in starts[1:]] + [len(doc)]
+    for start, end in zip(starts, ends, strict=True):
+        lists = defaultdict(int)
+        keyed = 0
+        for index in range(start.index, end):
+            for label in doc.heads[index].labels:
+                if label.shape != shape and label.value in (1, 2) and index > start.index:
+                    lists[label.shape] += 1 if label.value == 1 else 0
+            if doc.heads[index].bullet:
+                lists["•"] = 1
+            if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
+                keyed += 1
+        most = max(lists.values(), default=0)
+        evidence = 0.3 + 0.7 * (most == 1 or keyed == 1) - (0.8 if most > 2 or keyed > 2 else 0)
+        weight += evidence
+    label = _label(starts[0])
+    if label.bare:
+        weight *= 0.5 if label.system != "c.n" else 0.8
+    if label.system not in NUMBERS and not label.shape.split("{")[0].strip("(["):
+        weight *= 0.8
+    before = [index for index in range(starts[0].index) if doc.heads[index].labels and not doc.lines[index].heading]
+    lettered = sum(1 for index in before if doc.heads[index].labels[0].system not in NUMBERS)
+    return weight - 0.4 * lettered

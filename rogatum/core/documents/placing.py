@@ -1,0 +1,390 @@
+"""A reading carried through: each line of a document gets its place in a question, or between questions."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.between import place_between
+from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, likeliest, lists_in, usual_shape
+from rogatum.core.documents.document import Document
+from rogatum.core.documents.fields import Field, FieldWords
+from rogatum.core.documents.keys import letters_of, truth_of
+from rogatum.core.documents.labels import letter, roman
+from rogatum.core.documents.lines import Line, Role
+from rogatum.core.documents.numbering import Start
+from rogatum.core.documents.truth_lines import Truths, truths_at_end, truths_in
+
+LONGEST_CHOICE = 300
+_ROLES: dict[str, Role] = {"key": "key", "points": "points", "feedback": "feedback"}
+_STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$|…\s*$")
+_ANSWER_SPACE = re.compile(r"^[\s_.…]+$")
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What is taken to hold for the whole document: what numbers questions, where they begin, and how choices are labelled."""
+
+    starts: list[Start]
+    shape: str = ""
+    usual: str = ""
+    lists: list[list[ChoiceList]] = field(default_factory=list)
+
+    @property
+    def numbered(self) -> bool:
+        return bool(self.shape)
+
+
+def reading_of(doc: Document, starts: list[Start], shape: str) -> Reading:
+    """The reading that follows from where questions begin."""
+    ends = [start.index for start in starts[1:]] + [len(doc)]
+    lists = [
+        lists_in(doc, start.index, end, start.label.end if start.label else 0, shape) for start, end in zip(starts, ends, strict=True)
+    ]
+    return Reading(starts, shape, usual_shape(lists) or BARE, lists)
+
+
+@dataclass
+class Placed:
+    """All lines of a document in their roles, and the numbers of the questions in order, by position."""
+
+    lines: list[Line] = field(default_factory=list)
+    blocks: list[Block] = field(default_factory=list)
+    numbered: bool = True
+
+
+@dataclass
+class Block:
+    """A question as its lines show it: where it begins and ends, its list of choices, and what does not fit."""
+
+    start: int
+    end: int
+    number: str
+    chosen: ChoiceList | None = None
+    choices: int = 0
+    keyed: bool = False
+    leftover: int = 0
+
+
+def place(doc: Document, reading: Reading, words: FieldWords) -> Placed:
+    """Gives each line its role under a reading."""
+    result = Placed()
+    starts = reading.starts
+    first = starts[0].index if starts else len(doc)
+    result.lines += place_between(doc, list(range(first)), words, top=True, bottom=not starts)
+    ends = [start.index for start in starts[1:]] + [len(doc)]
+    for position, (start, end) in enumerate(zip(starts, ends, strict=True)):
+        placer = _Placer(doc, reading, words, position, start, end)
+        lines, tail = placer.place()
+        result.lines += lines
+        result.blocks.append(placer.block)
+        result.lines += place_between(doc, tail, words, bottom=end == len(doc))
+    return result
+
+
+class _Placer:
+    """Places the lines of one question."""
+
+    def __init__(self, doc: Document, reading: Reading, words: FieldWords, item: int, start: Start, end: int) -> None:
+        self.doc, self.reading, self.words, self.item = doc, reading, words, item
+        self.start, self.end = start, end
+        label = start.label
+        number = f"{label.chapter}.{label.value}" if label and label.chapter else str(label.value if label else item + 1)
+        self.block = Block(start.index, end, number)
+        self.head_end = label.end if label else 0
+        self.lines: list[Line] = []
+        self.part: str = "stem"
+        self.last_choice = ""
+
+    def place(self) -> tuple[list[Line], list[int]]:
+        """The lines of the question, and the positions of those behind its last part."""
+        self._choose()
+        self._first_line()
+        pending: list[int] = []
+        for index in range(self.start.index + 1, self.end):
+            line = self.doc.lines[index]
+            if line.blank:
+                pending.append(index)
+                continue
+            placed = self._line(index)
+            if not placed:
+                pending.append(index)
+                continue
+            self._settle(pending)
+            pending = []
+            self.lines += placed
+        return self.lines, pending
+
+    def _settle(self, pending: Sequence[int]) -> None:
+        """Lines between parts of the question that are none themselves."""
+        for index in pending:
+            line = self.doc.lines[index]
+            if line.blank:
+                self.lines.append(line.placed("blank"))
+            else:
+                self.block.leftover += 1
+                self.lines.append(line.placed("outside"))
+
+    # The list of choices
+
+    def _choose(self) -> None:
+        lists = self.reading.lists[self.item]
+        chosen = likeliest(lists, self.reading.usual)
+        self.by_line: dict[int, list[tuple[Mark, str]]] = {}
+        self.lefts: dict[int, list[tuple[Mark, str]]] = {}
+        if self._bare_choices(chosen):
+            return
+        if chosen is not None:
+            self.block.chosen = chosen
+            self.block.choices = len(chosen.marks)
+            for position, mark in enumerate(chosen.marks, 1):
+                name = _name(mark, position)
+                self.by_line.setdefault(mark.index, []).append((mark, name))
+            self._choose_lefts(lists, chosen)
+        self.first_choice = min(self.by_line, default=self.end)
+        self.last_choice_line = max(self.by_line, default=-1)
+
+    def _choose_lefts(self, lists: Sequence[ChoiceList], chosen: ChoiceList) -> None:
+        """The numbered side of a matching: a list of numbers beside or before or behind the letters."""
+        if chosen.system in ("n", "•"):
+            return
+        numbers = [found for found in lists if found.system == "n"]
+        if not numbers:
+            return
+        lefts = max(numbers, key=lambda found: len(found.marks))
+        beside = {mark.index for mark in lefts.marks} & {mark.index for mark in chosen.marks}
+        blanks = sum(mark.head.blank for mark in lefts.marks)
+        asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text)
+        behind = lefts.first.index > chosen.last_index
+        if len(beside) > 1 or blanks > 1 or asked or behind:
+            for mark in lefts.marks:
+                number = str(mark.label.value) if mark.label else ""
+                self.lefts.setdefault(mark.index, []).append((mark, f"{number}={mark.head.fill}" if mark.head.fill else number))
+
+    def _bare_choices(self, chosen: ChoiceList | None) -> bool:
+        """Whether the question's choices are the lines below its stem, which have no labels at all."""
+        said = {i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice"}
+        if self.reading.usual != BARE and not said:
+            return False
+        if chosen is not None and not said:
+            return False
+        rows = sorted(said) or self._rows_below()
+        if len(rows) < 2 and not said:
+            self.first_choice, self.last_choice_line = self.end, -1
+            return True
+        for position, index in enumerate(rows, 1):
+            head = self.doc.heads[index]
+            self.by_line[index] = [(Mark(index, 0, head), letter(position))]
+        self.block.choices = len(rows)
+        self.first_choice, self.last_choice_line = rows[0], rows[-1]
+        return True
+
+    def _rows_below(self) -> list[int]:
+        rows = []
+        for index in range(self.start.index + 1, self.end):
+            line = self.doc.lines[index]
+            if line.blank or line.heading:
+                if rows:
+                    break
+                continue
+            if self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
+                break
+            rows.append(index)
+        ends = [index for index in rows if _STEM_END.search(self.doc.lines[index].text)]
+        if ends and not _STEM_END.search(self.doc.lines[self.start.index].text):
+            rows = [index for index in rows if index > ends[0]]
+        return rows if len(rows) <= 12 else []
+
+    # Lines
+
+    def _first_line(self) -> None:
+        line, head = self.doc.lines[self.start.index], self.doc.heads[self.start.index]
+        label = self.start.label
+        end = len(line.text.rstrip())
+        choices = self.by_line.get(self.start.index, [])
+        if choices:
+            end = min(mark.at for mark, _ in choices)
+        truths = truths_at_end(line, self.head_end) if not self.by_line else None
+        if truths:
+            end = truths.at
+        stem = line.placed("stem", self.head_end, end, self.block.number, self.item)
+        stem.fill = head.fill if label else ""
+        self.lines.append(stem)
+        if head.truths:
+            self.lines += Truths.of(line, *head.truths).placed(self.item)
+        elif truths:
+            self.lines += truths.placed(self.item)
+        if choices:
+            self._take_choices(line, choices)
+
+    def _line(self, index: int) -> list[Line]:
+        doc, line = self.doc, self.doc.lines[index]
+        said = doc.said.get(index)
+        if said:
+            return self._as_said(line, index, said)
+        if index in self.lefts:
+            return self._sides(line, index)
+        if index in self.by_line:
+            before: list[Line] = []
+            first = min(mark.at for mark, _ in self.by_line[index])
+            if line.text[:first].strip():
+                before = [self._more(line, 0, first)]
+            count = len(self.lines)
+            self._take_choices(line, self.by_line[index])
+            taken = self.lines[count:]
+            del self.lines[count:]
+            return before + taken
+        fields = self._fields(index)
+        if fields:
+            return self._as_fields(line, fields)
+        if index < self.first_choice and self.by_line:
+            return [self._more(line)]
+        if not self.by_line and self.part == "stem":
+            truths = truths_in(line)
+            if truths:
+                self.part = "choice"
+                return truths.placed(self.item)
+        return self._rest(line, index)
+
+    def _fields(self, index: int) -> list[Field]:
+        line = self.doc.lines[index]
+        feedback = p.CHOICE_FEEDBACK.match(line.text)
+        if feedback and self.by_line and len(feedback["letter"]) == 1:
+            name = f"feedback:{feedback['letter'].lower()}"
+            return [Field(name, "", 0, feedback.end(), len(line.text))]
+        fields = self.words.of(line.text)
+        if not fields:
+            return []
+        if index < self.first_choice and self.by_line and fields[0].meaning not in ("points", "type", "title", "difficulty", "outcome", "page"):
+            return []
+        return fields
+
+    def _as_fields(self, line: Line, fields: Sequence[Field]) -> list[Line]:
+        found = []
+        for one in fields:
+            role = _ROLES.get(one.meaning, "label")
+            part = line.placed(role, one.start, one.end, one.meaning, self.item)
+            self.part = one.meaning
+            self.block.keyed |= one.meaning == "key" and bool(part.value)
+            found.append(part)
+        return found
+
+    def _rest(self, line: Line, index: int) -> list[Line]:
+        """A line without any sign: the rest of what stands above it, or behind the question."""
+        doc, above = self.doc, self.lines[-1]
+        if line.grid is not None or (above.role == "choice" and not above.value):
+            return [self._more(line)] if self.part != "key" else []
+        soft = not line.paragraph and doc.lines[index - 1].paragraph
+        deeper = doc.indents[index] > doc.indents[self.start.index] + 1 and not line.after_blank
+        if self.part == "stem":
+            return [self._more(line)] if self._goes_on(line, index) else []
+        if doc.runs_on(index) or (soft and not line.after_blank and self.part != "key"):
+            return [self._more(line)]
+        if self.part == "choice":
+            hangs = doc.indents[index] > doc.indents[self.last_choice_line] and not line.after_blank
+            return [self._more(line)] if hangs or (line.depth and line.depth >= doc.lines[self.last_choice_line].depth) else []
+        if line.after_blank and not line.paragraph:
+            return []
+        if self.part == "key" and (letters_of(above.value) or truth_of(above.value) is not None):
+            if deeper:
+                self.part = "feedback"
+                return [line.placed("feedback", 0, None, "feedback", self.item)]
+            return []
+        long = self.part in ("key", "model", "rubric", "feedback") or self.part.startswith("feedback:")
+        return [self._more(line)] if long and (deeper or not above.value) else []
+
+    def _goes_on(self, line: Line, index: int) -> bool:
+        """Whether a line goes on with a stem that has no choices below it."""
+        if not self.lines[-1].value or not self.doc.lines[index - 1].text.strip():
+            above = self.lines[-1]
+            if not above.value:
+                return True
+        if line.heading or p.NAMED_HEADING.match(line.text) or p.TYPE_HEADING.match(line.text) or _is_use(line.text):
+            return False
+        if index == self.end - 1 or not any(self._is_part(i) for i in range(index + 1, self.end)):
+            # Nothing of the question follows: what stands apart is a heading or a direction of what comes next.
+            return not line.after_blank or self.doc.indents[index] > self.doc.indents[self.start.index]
+        return True
+
+    def _is_part(self, index: int) -> bool:
+        return bool(self.words.of(self.doc.lines[index].text)) or bool(self.doc.heads[index].labels)
+
+    def _more(self, line: Line, start: int = 0, end: int | None = None) -> Line:
+        label = self.last_choice if self.part == "choice" else self.part
+        part = line.placed("more", start, end, "choice" if self.part == "choice" else label or "stem", self.item)
+        return part
+
+    def _take_choices(self, line: Line, marks: Sequence[tuple[Mark, str]]) -> None:
+        ordered = sorted(marks, key=lambda entry: entry[0].at)
+        ends = [mark.at for mark, _ in ordered[1:]] + [len(line.text)]
+        for (mark, name), end in zip(ordered, ends, strict=True):
+            self.lines.append(self._choice(line, mark, name, end))
+        self.part, self.last_choice = "choice", ordered[-1][1]
+
+    def _choice(self, line: Line, mark: Mark, name: str, end: int) -> Line:
+        """A choice of its own line, or of a stretch of one."""
+        head = mark.head
+        start = mark.at + head.text
+        part = line.cut(mark.at, end) if mark.at or end < len(line.text) else line
+        start -= mark.at if part is not line else 0
+        part = part.placed("choice", start, None, name, self.item)
+        behind = p.MARK_BEHIND.search(part.text, part.start)
+        part.marked = head.on
+        if behind and (behind.start() > part.start or not part.value):
+            part.marked = True
+            part.keep(part.start, behind.start())
+        return part
+
+    def _sides(self, line: Line, index: int) -> list[Line]:
+        """A line of a matching: what is matched, an answer beside it, or both."""
+        marks = sorted(
+            [(mark, name, "left") for mark, name in self.lefts[index]]
+            + [(mark, name, "choice") for mark, name in self.by_line.get(index, [])],
+            key=lambda entry: entry[0].at,
+        )
+        ends = [mark.at for mark, _, _ in marks[1:]] + [len(line.text)]
+        found = []
+        for (mark, name, role), end in zip(marks, ends, strict=True):
+            if role == "choice":
+                found.append(self._choice(line, mark, name, end))
+                continue
+            part = line.cut(mark.at, end) if mark.at or end < len(line.text) else line
+            label = mark.label.end if mark.label and mark.at == 0 else 0
+            start = (mark.label.end if part is line and mark.label else mark.head.text) if label else mark.head.text
+            number, _, fill = name.partition("=")
+            left = part.placed("left", start, None, number, self.item)
+            left.fill = fill
+            found.append(left)
+        self.part = "left"
+        return found
+
+    def _as_said(self, line: Line, index: int, said: str) -> list[Line]:
+        if said == "choice" and index in self.by_line:
+            count = len(self.lines)
+            self._take_choices(line, self.by_line[index])
+            taken = self.lines[count:]
+            del self.lines[count:]
+            return taken
+        if said == "key":
+            fields = [field for field in self.words.of(line.text) if field.meaning == "key"]
+            start, end = (fields[0].start, fields[0].end) if fields else (0, None)
+            self.part, self.block.keyed = "key", True
+            return [line.placed("key", start, end, "key", self.item)]
+        if said == "more":
+            return [self._more(line)]
+        if said == "aside":
+            return [line.placed("aside")]
+        return []
+
+
+def _name(mark: Mark, position: int) -> str:
+    """What a key calls a choice: its letter, its Roman numeral, or the letter of its position."""
+    if mark.label is None or mark.label.system in ("n", "c.n"):
+        return letter(mark.label.value if mark.label else position)
+    return roman(mark.label.value) if mark.label.system in ("i", "I") else letter(mark.label.value)
+
+
+def _is_use(text: str) -> bool:
+    return bool(p.USE_CUE.search(text) and (p.USE_FOR.search(text) or p.USE_FOR_ONE.search(text)))

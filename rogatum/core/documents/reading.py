@@ -1,0 +1,114 @@
+"""How a document is read: what its lines may be, the readings of the whole that follow, and the likeliest of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from copy import copy
+
+from rogatum.core.documents.decisions import name_lines
+from rogatum.core.documents.document import Document
+from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.furniture import furniture, unquoted
+from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
+from rogatum.core.documents.labels import head_of
+from rogatum.core.documents.lines import Line
+from rogatum.core.documents.numbering import Start, numberings
+from rogatum.core.documents.placing import Placed, Reading, place, reading_of
+from rogatum.core.documents.tables import opened
+from rogatum.core.documents.unnumbered import starts_without_numbers
+
+
+def read_lines(lines: Sequence[Line], roles: Mapping[str, str] | None = None) -> Placed:
+    """The lines of a document in their roles, under the likeliest reading; `roles` are those given by hand, by a line's name."""
+    named = list(lines)
+    name_lines(named)
+    kept, aside = _prepared(named)
+    said = {index: roles[line.name] for index, line in enumerate(kept) if line.name in roles} if roles else {}
+    beside = [line for line in kept if line.file]
+    lists, body, said = _without_lists([line for line in kept if not line.file], said)
+    lists += _lists_beside(beside, body)
+    doc = Document(body, said)
+    words = FieldWords(body)
+    reading = _likeliest(doc, words)
+    placed = place(doc, reading, words)
+    placed.numbered = reading.numbered
+    placed.lines = _in_order([*placed.lines, *aside, *lists])
+    return placed
+
+
+def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
+    """The lines to be read, with tables opened that lay a test out; and those that belong to the page."""
+    found: list[Line] = []
+    for line in unquoted(lines):
+        inner = opened(line) if line.grid is not None else []
+        found += inner or [line]
+    blank = True
+    for line in found:
+        line.after_blank = blank or line.paragraph
+        blank = line.blank or (blank and line.blank)
+    aside = furniture(found)
+    kept = [line for index, line in enumerate(found) if index not in aside]
+    return kept, [found[index].placed("aside") for index in sorted(aside)]
+
+
+def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Line], list[Line], dict[int, str]]:
+    """The lists of keys, as lines with their entries; the other lines, and what was said of them."""
+    numbers: dict[str, int] = {}
+    for index, line in enumerate(lines):
+        if line.grid is None and not line.blank:
+            for label in head_of(line.text).labels:
+                if label.system != "a":
+                    numbers.setdefault(number_name(label.token), index)
+    found = {index: entries for index, entries in key_lists(lines, numbers).items() if index not in said}
+    lists, body, kept_said = [], [], {}
+    for index, line in enumerate(lines):
+        if index in found:
+            lists += _of_list(line, found[index])
+        else:
+            if index in said:
+                kept_said[len(body)] = said[index]
+            body.append(line)
+    return lists, body, kept_said
+
+
+def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
+    """A line of a list, with its entries; a table gives a line for each."""
+    if line.grid is None:
+        part = line.placed("key list")
+        part.entries = entries
+        return [part]
+    found = []
+    for number, key in entries:
+        part = Line(line.number, f"{number}. {key}", "key list", where=line.where, paragraph=True)
+        part.entries = ((number, key),)
+        found.append(part)
+    return found
+
+
+def _lists_beside(lines: list[Line], body: list[Line]) -> list[Line]:
+    """The keys that stand in a document of their own."""
+    found = read_list(lines, range(len(lines)), body)
+    return [part for index, line in enumerate(lines) for part in _of_list(line, found.entries.get(index, ()))]
+
+
+def _likeliest(doc: Document, words: FieldWords) -> Reading:
+    found = numberings(doc, words)
+    best = found[0] if found else None
+    loose = starts_without_numbers(doc, words) if best is None or best.weight < 2 else []
+    if loose and (best is None or len(loose) > 2 * best.weight):
+        return reading_of(doc, loose, "")
+    starts = best.starts if best else loose
+    said = {index for index, role in doc.said.items() if role == "stem"}
+    starts = _with_said(doc, starts, said)
+    return reading_of(doc, starts, best.shape if best else "")
+
+
+def _with_said(doc: Document, starts: list[Start], said: set[int]) -> list[Start]:
+    """The questions that begin where a person says so are put among those that were found."""
+    missing = said - {start.index for start in starts}
+    added = [Start(index, next(iter(doc.heads[index].labels), None)) for index in missing]
+    return sorted([*starts, *added], key=lambda start: start.index)
+
+
+def _in_order(lines: list[Line]) -> list[Line]:
+    return sorted((copy(line) if line.role == "blank" else line for line in lines), key=lambda line: line.number)
