@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
-from rogatum.core.documents.item_making import Maker
 from rogatum.core.documents.key_lists import number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
+from rogatum.core.documents.making import Case, item_of, matching_of
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.keys import KEY_HABIT, KEY_WITHOUT_ITEM
@@ -72,12 +72,14 @@ def assemble(
     _languages(drafted.drafts, name_item, result)
     _passages(drafted, content, result)
     groups = group_matches(drafted.drafts)
-    maker = Maker(result.findings, content, habit, numbered)
     positions = {id(draft): position for position, draft in enumerate(drafted.drafts)}
     for group in groups:
-        item_id = name_item(positions[id(group.drafts[0])])
-        begin(group.drafts[0].where, item_id)
-        result.items.append(_made(maker, group, item_id))
+        draft = group.drafts[0]
+        item_id = name_item(positions[id(draft)])
+        begin(draft.where, item_id)
+        case = Case(draft, item_id, result.findings, content, habit, numbered)
+        draft.last = group.drafts[-1].last
+        result.items.append((matching_of(case, group) if len(group.drafts) > 1 else item_of(case), draft))
     _section_points(groups, result)
     return result
 
@@ -88,14 +90,6 @@ def _outside(drafted: Drafted, name_item: Callable[[int], str]) -> list[Finding]
         if before and len(drafted.drafts) >= before:
             finding.item = name_item(before - 1)
     return [finding for finding, _ in drafted.findings]
-
-
-def _made(maker: Maker, group: Grouped, item_id: str) -> tuple[Item, Draft]:
-    draft = group.drafts[0]
-    if len(group.drafts) > 1:
-        draft.last = group.drafts[-1].last
-        return maker.matching(group, item_id), draft
-    return maker.item(draft, item_id), draft
 
 
 def _nothing_claimed(lines: list[Line], result: Assembled) -> Assembled:

@@ -22,10 +22,13 @@ class Section:
     directions: list[Line] = field(default_factory=list)
     pool: list[list[Line]] = field(default_factory=list)
     number: int = 0
+    one_only: bool = False
+    bracketed: bool = False
     heading: list[Line] = field(default_factory=list)
 
     def learn(self, text: str) -> None:
         """Takes in what a heading or a direction says."""
+        self.one_only = self.one_only or bool(p.ONE_CUE.search(text))
         for name, pattern in p.SECTION_TYPES:
             if pattern.search(text):
                 self.type = name

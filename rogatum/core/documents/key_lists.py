@@ -108,7 +108,8 @@ def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[
     if not start or len(said) < FEWEST:
         return {}
     known = sum(numbers.get(number, filled[start]) < filled[start] for number in said)
-    return dict(found.entries) if known >= SHARE * len(said) else {}
+    asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.items())
+    return dict(found.entries) if known >= SHARE * len(said) and len(said) >= 0.5 * asked else {}
 
 
 def _is_sure(line: Line) -> bool:

@@ -1,8 +1,9 @@
-"""Keys as people write them: letters, words, numbers with tolerances, lists at the end of a test."""
+"""Keys as people write them: labels of choices, words, numbers with tolerances, orders, pairs, several answers."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from rogatum.core import spaces
@@ -15,30 +16,54 @@ _PLAIN = rf"[-−+]?(?:{_THOUSANDS}|\d+(?:[.,]\d+)?){_POWER}?"
 _DOUBTFUL = re.compile(r"(?<![\d.,])[1-9]\d{0,2},\d{3}(?![\d.,]*\d)")
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _TOLERANT = re.compile(
-    rf"^({_PLAIN})\s*+(?P<unit1>[^\d\s±(+](?:[^±(\s]|\s++(?=[^±(\s]))*?)?\s*+\(?\s*+(?:±|\+/-|\+-|tolerance:?|within)\s*+({_PLAIN})\s*+"
+    rf"^({_PLAIN})\s*+(?P<unit1>[^\d\s±(+,](?:[^±(\s,]|\s++(?=[^±(\s,]))*?)?\s*+[,;]?\s*+\(?\s*+(?:±|\+\s?/\s?[-−–]|\+[-−–]|tolerance:?|within|tol\.?:?)\s*+({_PLAIN})\s*+"
     r"(?P<unit2>(?:[^\d)][^)]*)?)\)?$",
     re.I,
 )
-_RANGE = re.compile(rf"^(?:between\s+)?({_PLAIN})\s*(?:to|and|\.\.|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
+_RANGE = re.compile(rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
 _ACCEPTED = re.compile(
     r"^(?>.*?(?:accept(?:able|ed)?|allow(?:ed)?|range))(?:\s+(?:range|values?|answers?))?\s*+:?\s*+(?P<range>.+?)[)\]]?$", re.I
 )
-_LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰/³²·][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
-_LETTERS = re.compile(r"^\(?([ivx]{2,4}|[A-Za-z])\)?(?:\s*+(?:[,;&+/]|\band\b)\s*+\(?([ivx]{2,4}|[A-Za-z])\)?)*+[.)]?$")
+_LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰/³²·€£$][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
+_LABEL_PARTS = re.compile(r"[^\W_]+")
+_BETWEEN_LABELS = re.compile(r"^(?:[\s,;&+/.()\[\]<>→⇒–—=-]|\b(?:and|then|und|et|y|e|en|or)\b)*+$", re.I)
+_WITH_TEXT = re.compile(r"^\(?(?P<label>[A-Za-z]|[ivx]{1,4}|\d{1,2})(?:[.):\]]|\s[-–—=])[.)]?\s*(?=\S)")
+_FIRST_LABELS = frozenset("abcdefghij")
 
 
 def letters_of(text: str) -> list[str]:
-    """The choice labels that a key names: "C", "a, b and d", "(b)", "BD"; empty when it names none."""
+    """The letters that a key consists of, where nothing is known of the choices: "C", "a, b and d", "(b)", "BD"; else none."""
+    return labels_in(text, _FIRST_LABELS) or labels_in(text, frozenset(("i", "ii", "iii", "iv", "v", "vi")))
+
+
+def labels_in(text: str, labels: Collection[str]) -> list[str]:
+    """The labels of choices that a key consists of, in its order: "C, A, B", "c → a", "BD", "b. earthworms"; else none."""
     bare = text.strip()
-    bare = bare[1:-1] if re.match(r"^\[[^\[\]]+\]$", bare) else bare
-    if _LETTERS.match(bare):
-        parts = re.split(spaces.BEFORE + r"(?:[,;&+/]|\band\b)\s*+", bare.rstrip("."))
-        return [part.strip("() .").lower() for part in parts if part.strip("() .")]
-    if re.match(r"^[A-H]{2,6}$", bare):
-        return [letter.lower() for letter in bare]
-    # "b. earthworms": the letter, then the choice's own text.
-    with_text = re.match(r"^\(?([A-Za-z])[.):]\s+\S", bare)
-    return [with_text[1].lower()] if with_text else []
+    words = _LABEL_PARTS.findall(bare)
+    if not words:
+        return []
+    found = [word.casefold() for word in words if word.casefold() not in ("and", "then", "und", "et", "or")]
+    if found and all(word in labels for word in found) and _is_between(bare, words):
+        return found
+    if len(words) == 1 and len(words[0]) > 1 and re.fullmatch(r"[^\w]*\w+[^\w]*", bare):
+        letters = list(words[0].casefold())
+        if all(letter in labels for letter in letters) and len(set(letters)) == len(letters) and (words[0].isupper() or letters == sorted(letters)):
+            return letters
+    with_text = _WITH_TEXT.match(bare)
+    if with_text and with_text["label"].casefold() in labels:
+        return [with_text["label"].casefold()]
+    return []
+
+
+def _is_between(text: str, words: Sequence[str]) -> bool:
+    """Whether nothing but signs and “and” or “then” stands between the words of a text."""
+    at = 0
+    for word in words:
+        place = text.index(word, at)
+        if not _BETWEEN_LABELS.match(text[at:place]):
+            return False
+        at = place + len(word)
+    return bool(_BETWEEN_LABELS.match(text[at:]))
 
 
 def is_short_key(text: str) -> bool:
@@ -46,15 +71,16 @@ def is_short_key(text: str) -> bool:
     return bool(letters_of(text)) or truth_of(text) is not None or bool(re.fullmatch(r"\(?\d{1,2}\)?[.)]?", text.strip()))
 
 
-_TRUTHS = dict.fromkeys(("true", "t", "wahr", "richtig", "vrai", "verdadero"), True) | dict.fromkeys(
-    ("false", "f", "falsch", "faux", "falso"), False
+_TRUTHS = dict.fromkeys(("true", "t", "wahr", "richtig", "vrai", "verdadero", "vero", "correct", "right", "yes"), True) | dict.fromkeys(
+    ("false", "f", "falsch", "faux", "falso", "incorrect", "wrong", "no"), False
 )
+_PLAIN_TRUTHS = frozenset(("true", "t", "false", "f", "wahr", "falsch", "vrai", "faux", "verdadero", "falso", "vero", "richtig"))
 
 
-def truth_of(text: str) -> bool | None:
-    """True or False as a key says it: "T", "true.", "F"."""
-    word = re.sub(r"[.\s]", "", text).lower()
-    return _TRUTHS.get(word)
+def truth_of(text: str, any_word: bool = False) -> bool | None:
+    """True or False as a key says it: "T", "true.", "F"; with `any_word` also as "yes" or "wrong"."""
+    word = re.sub(r"[.\s()\[\]]", "", text).lower()
+    return _TRUTHS.get(word) if any_word or word in _PLAIN_TRUTHS else None
 
 
 @dataclass(frozen=True)
@@ -69,16 +95,17 @@ def number_of(text: str) -> NumberKey | None:
     bare = text.strip().rstrip(".") if not re.search(r"\d\.$", text.strip()) else text.strip()[:-1]
     accepted = _ACCEPTED.match(bare)
     if accepted and (stated := _RANGE.match(accepted["range"])):
-        low, high = sorted((_value(stated[1]), _value(stated[2])))
-        return NumberKey(NumericAnswer(min=low, max=high), _unit(stated["unit"]))
+        low, high = sorted((_value(stated[1]), _value(stated[3])))
+        before = _LONE.match(bare[: accepted.start("range")].split("(")[0].strip())
+        return NumberKey(NumericAnswer(min=low, max=high), _unit(stated["unit"] or (before["unit"] if before else None)))
     tolerant = _TOLERANT.match(bare)
     if tolerant:
         answer = NumericAnswer(value=_value(tolerant[1]), tolerance=abs(_value(tolerant[3])))
         return NumberKey(answer, _unit(tolerant["unit1"] or tolerant["unit2"]))
     between = _RANGE.match(bare)
     if between:
-        low, high = sorted((_value(between[1]), _value(between[2])))
-        return NumberKey(NumericAnswer(min=low, max=high), _unit(between["unit"]))
+        low, high = sorted((_value(between[1]), _value(between[3])))
+        return NumberKey(NumericAnswer(min=low, max=high), _unit(between["unit"] or between["unit1"]))
     lone = _LONE.match(bare)
     if lone:
         return NumberKey(NumericAnswer(value=_value(lone[1]), tolerance=0.0), _unit(lone["unit"]))
@@ -101,7 +128,34 @@ def _unit(text: str | None) -> str | None:
     return (text or "").strip() or None
 
 
+_SEVERAL = (rf"{spaces.BEFORE};\s*+", rf"{spaces.BEFORE}\|\s*+", rf"{spaces.SOME_BEFORE}/\s++", rf"{spaces.SOME_BEFORE}or\s++")
+_SLASH = re.compile(r"(?<=[^\W\d_])/(?=[^\W\d_])")
+
+
 def texts_of(text: str) -> list[str]:
-    """Several accepted answers: parted by semicolons, slashes or "or"."""
-    parts = re.split(rf"{spaces.BEFORE};\s*+|{spaces.SOME_BEFORE}(?:/|or)\s++", text.strip())
+    """Several accepted answers: parted by semicolons, bars, slashes or "or"."""
+    parts = re.split("|".join(_SEVERAL), text.strip())
+    if len(parts) == 1 and _SLASH.search(text) and not any(len(part) < 3 for part in _SLASH.split(text)[:1]):
+        parts = _SLASH.split(text.strip())
     return [part.strip().strip('“”"') for part in parts if part.strip()]
+
+
+def entries_in(text: str) -> dict[str, str]:
+    """What a key says for each of several numbers: “1-C, 2-A”, “1. C  2. A”, “1C 2A”, “(1) water (2) oxygen”; in its order."""
+    found: dict[str, str] = {}
+    matches = list(_NUMBERED.finditer(text))
+    expected = 1
+    chain = []
+    for match in matches:
+        if int(match["n"]) == expected:
+            chain.append(match)
+            expected += 1
+    if not chain or chain[0].start() > 0:
+        return {}
+    for match, after in zip(chain, [*chain[1:], None], strict=True):
+        value = text[match.end() : after.start() if after else len(text)].strip().rstrip(",;|").strip()
+        found[match["n"]] = value
+    return found if all(found.values()) else {}
+
+
+_NUMBERED = re.compile(r"(?:^|(?<=[\s,;|]))[(\[]?(?P<n>\d{1,2})(?:[.)\]:]+|\s?[-–—=→>]+\s?|(?=[A-Ja-j](?![^\W_])))\s*(?=\S)")

@@ -32,7 +32,7 @@ BULLET = re.compile(
 )
 MARK_BEFORE = re.compile(rf"^\s*[{re.escape(KEY_MARKS)}]+\s*")
 MARK_BEHIND = re.compile(
-    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|[(\[](?:the\s+)?(?:correct|right|key|best)(?:\s+(?:answer|one|choice|option|response))?[)\]]|<-+|←)\s*$",
+    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[]|<[-=]+\s*|[←⇐]\s*|[-–—=]+>\s*|→\s*)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]]?|<[-=]+|[←⇐◄])\s*$",
     re.I,
 )
 
@@ -62,6 +62,12 @@ LABELS: dict[str, tuple[str, ...]] = {
         "correct answers",
         "correct",
         "correct choice",
+        "correct option",
+        "right choice",
+        "right option",
+        "right answers",
+        "solutions",
+        "sol",
         "correct response",
         "right answer",
         "key",
@@ -74,9 +80,9 @@ LABELS: dict[str, tuple[str, ...]] = {
         *_KEY_IN_OTHER_LANGUAGES,
     ),
     "model": ("model answer", "sample answer", "suggested answer", "possible answer", "expected answer"),
-    "rubric": ("rubric", "marking scheme", "marking", "grading"),
+    "rubric": ("rubric", "marking scheme", "marking", "grading", "grading notes", "grading guide", "scoring guide", "scoring", "marking guide", "marking notes", "mark scheme"),
     "points": ("points", "point", "pts", "marks", "mark", "score", "point value", "punkte", "puntos", "punti"),
-    "feedback": ("feedback", "rationale", "explanation", "comment", "general feedback", "why"),
+    "feedback": ("feedback", "rationale", "explanation", "comment", "general feedback", "why", "reason", "reasoning", "because"),
     "correct": (
         "correct feedback",
         "feedback if correct",
@@ -97,12 +103,15 @@ LABELS: dict[str, tuple[str, ...]] = {
     "title": ("title",),
     "hint": ("hint",),
     "difficulty": ("difficulty", "level of difficulty", "difficulty level", "level", "diff", "dif"),
-    "page": ("page", "pages", "page reference", "page ref", "ref", "reference", "pg", "page number", "page no"),
+    "page": ("page", "pages", "page reference", "page ref", "ref", "reference", "pg", "p", "pp", "page number", "page no"),
     "outcome": (
         "outcome",
         "learning outcome",
         "objective",
         "learning objective",
+        "learning objectives",
+        "learning outcomes",
+        "outcomes",
         "lo",
         "standard",
         "obj",
@@ -111,11 +120,15 @@ LABELS: dict[str, tuple[str, ...]] = {
         "sta",
         "std",
     ),
-    "topic": ("topic", "subject", "top"),
+    "topic": ("topic", "topics", "subject", "subj", "top", "section", "sec", "theme"),
     "tag": ("keywords", "keyword", "tags"),
     "level": ("bloom", "bloom's", "bloom's taxonomy", "level of thinking", "cognitive level", "taxonomy", "skill", "blooms", "blm"),
 }
 MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
+# Words before a colon that begin no label of a question.
+NO_LABELS = frozenset(
+    ("directions", "direction", "instructions", "instruction", "note", "notes", "name", "date", "class", "score", "student", "subject line", "http", "https")
+)
 _WORDS = "|".join(re.escape(word) for word in sorted(MEANING, key=len, reverse=True))
 LABEL = re.compile(
     rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*(?:\s*+(?:[:=][*_]*|\.(?=\s))|\s++[-–](?=\s))\s*+[*_]*+\s*+(?P<rest>.*)$", re.I

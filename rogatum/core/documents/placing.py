@@ -330,6 +330,8 @@ class _Placer:
         part = line.cut(mark.at, end) if mark.at or end < len(line.text) else line
         start -= mark.at if part is not line else 0
         part = part.placed("choice", start, None, name, self.item)
+        part.token = mark.label.token if mark.label else ""
+        part.fill = head.fill
         behind = p.MARK_BEHIND.search(part.text, part.start)
         part.marked = head.on
         if behind and (behind.start() > part.start or not part.value):
