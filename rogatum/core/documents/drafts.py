@@ -165,7 +165,7 @@ class _Drafter:
     def _started(self, line: Line) -> Draft:
         number = int(line.label.rpartition(".")[2])
         draft = Draft(number, line.label, line, line, self.section, path=[name for _, name in self.path])
-        _take_points(draft, line)
+        _take_brackets(draft, line)
         if line.value:
             draft.stem.append(line)
         if line.fill:
@@ -188,19 +188,28 @@ def _without_points(text: str) -> str:
     return " ".join(kept).rstrip(".:") if kept is not sentences else text
 
 
-def _take_points(draft: Draft, line: Line) -> None:
-    """Points in brackets at the start or the end of a stem."""
-    points = p.POINTS_IN_STEM.search(line.text, line.start)
-    if points is None:
-        return
+_BRACKET = re.compile(spaces.BEFORE + r"[(\[](?P<inner>[^()\[\]]{1,60})[)\]]\s*+$")
+_POINTS = re.compile(r"\s*+(?:worth\s++)?(\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte|p\.)\s*+(?:each)?\s*+$", re.I)
+_KEY = re.compile(r"\s*+(?:correct\s)?(?:answers?|ans|key)\s?[:=.]?\s(?P<key>\S.*?)\s*+$", re.I)
+_POINTS_FIRST = re.compile(r"\s*+[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte)[)\]]\s*+", re.I)
+
+
+def _take_brackets(draft: Draft, line: Line) -> None:
+    """Takes points in brackets at the start or the end of a stem, and a key in brackets at its end."""
+    first = _POINTS_FIRST.match(line.text, line.start)
     end = len(line.text.rstrip()) if line.end is None else line.end
-    if points.start() <= line.start:
-        line.keep(points.end(), end)
-    elif points.end() >= end:
-        line.keep(line.start, points.start())
-    else:
-        return
-    draft.points = float(points[1].replace(",", "."))
+    if first and first.end() < end:
+        draft.points = float(first[1].replace(",", "."))
+        line.keep(first.end(), end)
+    while match := _BRACKET.search(line.text[line.start : line.end]):
+        points, key = _POINTS.match(match["inner"]), _KEY.match(match["inner"])
+        if points:
+            draft.points = float(points[1].replace(",", "."))
+        elif key:
+            draft.keys.append(key["key"])
+        else:
+            return
+        line.keep(line.start, line.start + match.start())
 
 
 def _added(draft: Draft, line: Line) -> None:
@@ -234,6 +243,6 @@ def _continued(draft: Draft, line: Line) -> None:
     elif line.label in draft.labels:
         draft.labels[line.label].append(line)
     else:
-        _take_points(draft, line)
+        _take_brackets(draft, line)
         if line.value:
             draft.stem.append(line)

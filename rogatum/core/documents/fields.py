@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import Line
 
-FEWEST = 2
+FEWEST, FEWEST_UNSIGNED = 2, 3
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
     rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
 )
-_PARTS = re.compile(r"(?<!\s)\s*+[|;¦•·]\s++|(?<!\s)\s{2,}+|(?<=[^\s,])\s*+,\s++")
+_PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
+_KEY_WORD = re.compile(rf"\s*+(?P<name>{p.words_for('key')})\.?+[ \xa0]++(?=\S)|\s*+(?P<alone>{p.words_for('key')})\.?+\s*+$", re.I)
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
 
 
@@ -44,8 +45,9 @@ def plain_name(name: str) -> str:
 class FieldWords:
     """The labels of one document: those that are known anywhere, and those that only come back in this one."""
 
-    def __init__(self, lines: Iterable[Line] = ()) -> None:
+    def __init__(self, lines: Sequence[Line] = ()) -> None:
         self.own = _recurrent(lines)
+        self.unsigned = sum(bool((match := _KEY_WORD.match(line.text)) and match["name"]) for line in lines) >= FEWEST_UNSIGNED
 
     def meaning(self, name: str) -> str:
         plain = plain_name(name)
@@ -60,10 +62,10 @@ class FieldWords:
         if first.meaning in _LONG_MEANINGS:
             return found
         for cut in _PARTS.finditer(text, first.start):
-            later = self._at(text, cut.end())
+            before = found[-1]
+            later = self._at(text, cut.end()) if cut.end() > before.start else None
             if later is None or not text[cut.end() : later.start].rstrip().endswith((":", "=", "-", "–", "—")):
                 continue
-            before = found[-1]
             found[-1] = Field(before.meaning, before.typed, before.at, before.start, cut.start())
             found.append(later)
             if later.meaning in _LONG_MEANINGS:
@@ -73,32 +75,28 @@ class FieldWords:
     def _at(self, text: str, start: int) -> Field | None:
         match = _FIELD.match(text, start)
         if match is None:
-            return self._sentence(text, start)
+            return self._without_sign(text, start) or self._sentence(text, start)
         name, value = match["name"], text[match.end() :].strip()
         meaning = self.meaning(name)
         if not match["sep"]:
-            return self._without_sign(match, value) or self._sentence(text, start)
+            return self._sentence(text, start) or self._without_sign(text, start)
         if not meaning:
             return self._sentence(text, start)
         if match["sep"].strip() in ("-", "–", "—") and meaning not in ("key", "points") and len(value) > 60:
             return None
         return Field(meaning, name, match.start("name"), match.end(), len(text.rstrip()))
 
-    def _without_sign(self, match: re.Match[str], value: str) -> Field | None:
-        """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it."""
-        words = match["name"].split()
-        text = match.string
-        for count in range(len(words), 0, -1):
-            name = " ".join(words[:count])
-            end = match.start("name") + len(name)
-            rest = text[end:].strip()
-            stopped = name.endswith(".")
-            if self.meaning(name) != "key" or (not rest and count < len(words)):
-                continue
-            if not rest or is_short_key(rest) or (stopped and len(rest) < 60):
-                start = end + len(text[end:]) - len(text[end:].lstrip())
-                return Field("key", name, match.start("name"), start, len(text.rstrip()))
-        return None
+    def _without_sign(self, text: str, start: int) -> Field | None:
+        """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it; anything where the document does so often."""
+        match = _KEY_WORD.match(text, start)
+        if match is None:
+            return None
+        rest = text[match.end() :].strip()
+        name = match["name"] or match["alone"]
+        at = match.start("name") if match["name"] else match.start("alone")
+        if rest and not is_short_key(rest) and not (self.unsigned and start == 0) and not text[at + len(name) :].startswith("."):
+            return None
+        return Field("key", name, at, match.end(), len(text.rstrip()))
 
     @staticmethod
     def _sentence(text: str, start: int) -> Field | None:

@@ -16,13 +16,13 @@ Entry = tuple[str, str]
 SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS = 0.6, 2, 70, 8
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
-    rf"(?<![^\s,;|/])(?:[^\W\d_]{{1,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
+    rf"(?<![^\s,;|/])(?:[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
     r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
 _GROUP = re.compile(
     r"\s*+[(\[]?(?P<a>\d{1,3})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-j](?:[\s,;]{0,2}[A-Ja-j]){1,30})\s*+$"
 )
-_NUMBERS_ONLY = re.compile(r"\s*+\d{1,3}[.)]?(?:\s++\d{1,3}[.)]?)++\s*+$")
+_NUMBERS_ONLY = re.compile(r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$")
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
 _PART = re.compile(r"^\s*(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I)
 
@@ -249,7 +249,7 @@ def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
         return [(number.strip(".)("), key) for number, key in found]
     head = next((row for row in rows if any(row)), [])
     columns = [c for c in range(len(head)) if sum(len(row) > c and _is_number(row[c]) for row in rows[1:]) >= 0.6 * (len(rows) - 1)]
-    columns = [c for n, c in enumerate(columns) if n == 0 or c - columns[n - 1] > 1 or not _is_page_column(head, c)]
+    columns = [c for c in columns if c + 1 < len(head) and not _is_page_column(head, c)]
     if not columns or len(columns) * 2 > max(map(len, rows), default=0) + (len(columns) == 1):
         return []
     pairs = [(row[c], row[c + 1]) for c in columns for row in rows if len(row) > c + 1 and _is_number(row[c]) and row[c + 1]]

@@ -28,7 +28,7 @@ _LABEL = re.compile(
     r"|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
     r"[ \xa0]?+(?P<open>[(\[{<]?)"
     r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
-    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s)|)"
+    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s|$)|)"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
 )
 _BLANK = re.compile(
@@ -174,7 +174,8 @@ def head_of(text: str, auto: int = 0) -> Head:
         if found:
             bullet, at = found[0], found.end()
             at += len(text[at:]) - len(text[at:].lstrip())
-            labels = labels_at(text, at) if auto else ()
+    elif on or off:
+        labels = tuple(label for label in labels if not label.bare)
     end = labels[0].end if labels else at
     if (labels or bullet) and not (on or off):
         on, off, end = _sign(text, end)

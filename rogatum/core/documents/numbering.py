@@ -188,6 +188,8 @@ def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]], doc: Docu
 def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -> float:
     """How like questions the stretches between the numbers are: one list of choices or one key in each, and a text before it."""
     weight = 0.0
+    # Letters number questions only where something is listed below most of them; else they are choices.
+    floor = 0.3 if _label(starts[0]).system in (*NUMBERS, "I") else -0.3
     ends = [start.index for start in starts[1:]] + [len(doc)]
     for start, end in zip(starts, ends, strict=True):
         lists = defaultdict(int)
@@ -201,7 +203,7 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
             if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
                 keyed += 1
         most = max(lists.values(), default=0)
-        evidence = 0.3 + 0.7 * (most == 1 or keyed == 1) - (0.8 if most > 2 or keyed > 2 else 0)
+        evidence = floor + 0.7 * (most == 1 or keyed == 1) - (0.8 if most > 2 or keyed > 2 else 0)
         weight += evidence
     label = _label(starts[0])
     if label.bare:

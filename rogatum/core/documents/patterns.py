@@ -129,6 +129,13 @@ MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
 NO_LABELS = frozenset(
     ("directions", "direction", "instructions", "instruction", "note", "notes", "name", "date", "class", "score", "student", "subject line", "http", "https")
 )
+
+
+def words_for(meaning: str) -> str:
+    """The words for a label as an alternative of a pattern, the longest first."""
+    return "|".join(re.escape(word) for word in sorted(LABELS[meaning], key=len, reverse=True))
+
+
 _WORDS = "|".join(re.escape(word) for word in sorted(MEANING, key=len, reverse=True))
 LABEL = re.compile(
     rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*(?:\s*+(?:[:=][*_]*|\.(?=\s))|\s++[-–](?=\s))\s*+[*_]*+\s*+(?P<rest>.*)$", re.I

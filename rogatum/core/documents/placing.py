@@ -39,7 +39,7 @@ class Reading:
 
 def reading_of(doc: Document, starts: list[Start], shape: str) -> Reading:
     """The reading that follows from where questions begin."""
-    ends = [start.index for start in starts[1:]] + [len(doc)]
+    ends = [start.index for start in starts[1:]] + [len(doc)][: len(starts)]
     lists = [
         lists_in(doc, start.index, end, start.label.end if start.label else 0, shape) for start, end in zip(starts, ends, strict=True)
     ]
@@ -74,7 +74,7 @@ def place(doc: Document, reading: Reading, words: FieldWords) -> Placed:
     starts = reading.starts
     first = starts[0].index if starts else len(doc)
     result.lines += place_between(doc, list(range(first)), words, top=True, bottom=not starts)
-    ends = [start.index for start in starts[1:]] + [len(doc)]
+    ends = [start.index for start in starts[1:]] + [len(doc)][: len(starts)]
     for position, (start, end) in enumerate(zip(starts, ends, strict=True)):
         placer = _Placer(doc, reading, words, position, start, end)
         lines, tail = placer.place()

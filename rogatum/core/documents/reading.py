@@ -42,10 +42,11 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     for line in unquoted(lines):
         inner = opened(line) if line.grid is not None else []
         found += inner or [line]
+    gaps = any(line.blank for line in found)
     blank = True
     for line in found:
-        line.after_blank = blank or line.paragraph
-        blank = line.blank or (blank and line.blank)
+        line.after_blank = blank or (line.paragraph and not gaps)
+        blank = line.blank
     aside = furniture(found)
     kept = [line for index, line in enumerate(found) if index not in aside]
     return kept, [found[index].placed("aside") for index in sorted(aside)]

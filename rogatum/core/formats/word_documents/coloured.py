@@ -8,6 +8,8 @@ import zipfile
 
 from lxml import etree
 
+from rogatum.core.formats.word_documents.stand_ins import GAP, TAB, with_spaces
+from rogatum.core.formats.word_documents.word_numbers import Numbers, type_labels
 from rogatum.core.sources.xml import parser
 
 _W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
@@ -20,14 +22,51 @@ _LIST_LABEL = re.compile(r"\{\\(?:listtext|pntext)(?![a-z])")
 # Underlined spaces stand for a blank from this many on, which is then written as other blanks are.
 SHORTEST_BLANK = 3
 BLANK_TEXT = "________"
-# What stands for a tab, of which pandoc makes a mere space.
-TAB = "\ue009"
 _ODF_TAB = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}tab"
 
 
 def docx_with_marks(data: bytes) -> bytes:
-    """A docx in which coloured and shaded runs are highlighted, and underlined spaces are blanks."""
-    return _changed(data, "word/document.xml", _mark_runs)
+    """A docx in which coloured and shaded runs are highlighted, underlined spaces are blanks, and labels of lists are typed."""
+    numbers = Numbers.of(_part(data, "word/numbering.xml"), _part(data, "word/styles.xml"))
+
+    def change(root: etree._Element) -> bool:
+        marked = _mark_runs(root)
+        listed = type_labels(root, numbers)
+        return _keep_gaps(root) or listed or marked
+
+    return _changed(data, "word/document.xml", change)
+
+
+def _part(data: bytes, member: str) -> etree._Element | None:
+    """The root of a member of a zip; None where there is none, or it is no XML."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        if member not in archive.namelist():
+            return None
+        try:
+            return etree.fromstring(archive.read(member), parser())
+        except etree.XMLSyntaxError:
+            return None
+
+
+def _keep_gaps(root: etree._Element) -> bool:
+    """Gives empty paragraphs and runs of spaces their stand-ins."""
+    changed = False
+    for text in root.iter(f"{{{_W}}}t"):
+        if text.text and "  " in text.text:
+            text.text = with_spaces(text.text)
+            changed = True
+    for paragraph in root.iter(f"{{{_W}}}p"):
+        filled = any(str(inner.tag).rpartition("}")[2] not in _EMPTY for inner in paragraph.iter("*"))
+        if not filled and paragraph.getparent() is not None and paragraph.getparent().tag == f"{{{_W}}}body":  # type: ignore[union-attr]
+            run = etree.SubElement(paragraph, f"{{{_W}}}r")
+            etree.SubElement(run, f"{{{_W}}}t").text = GAP
+            changed = True
+    return changed
+
+
+# What a paragraph may hold and yet be empty.
+_EMPTY = frozenset(("p", "pPr", "rPr", "pStyle", "spacing", "ind", "jc", "r", "lang", "rFonts", "sz", "szCs", "b", "i", "bookmarkStart", "bookmarkEnd",
+                    "keepNext", "keepLines", "contextualSpacing", "widowControl", "suppressAutoHyphens", "proofErr", "lastRenderedPageBreak", "color", "u"))  # fmt: skip
 
 
 def odt_with_marks(data: bytes) -> tuple[bytes, bool]:

@@ -10,7 +10,8 @@ from typing import Any
 
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
-from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK, TAB
+from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK
+from rogatum.core.formats.word_documents.stand_ins import GAP, LABEL, shown
 from rogatum.core.items.content import escape, formula_from_tex
 
 Node = dict[str, Any]
@@ -59,7 +60,15 @@ class LineMaker:
 
     def _paragraph(self, inlines: list[Node], depth: int, label: str, **more: Any) -> None:
         """A paragraph; what follows a line break is a line of its own that runs on."""
-        for position, pieces in enumerate(self._rows(inlines)):
+        rows = self._rows(inlines)
+        if len(rows) == 1 and "".join(piece.text for piece in rows[0]) == GAP:
+            self._gap()
+            return
+        typed = LABEL.match(rows[0][0].text) if rows[0] else None
+        if typed:
+            depth, label = int(typed["depth"]), typed["label"]
+            rows[0][0] = replace(rows[0][0], text=rows[0][0].text[typed.end() :])
+        for position, pieces in enumerate(rows):
             if pieces:
                 pieces[0] = replace(pieces[0], text=pieces[0].text.lstrip())
             if position == 0 and label:
@@ -68,7 +77,13 @@ class LineMaker:
             self._add(pieces, depth, **more)
             if len(self.lines) > before:
                 self.lines[-1].paragraph = position == 0
-                self.lines[-1].auto = position == 0 and bool(label) and label[-1:] in ".)"
+                self.lines[-1].auto = position == 0 and bool(label) and label[-1:].isascii()
+
+    def _gap(self) -> None:
+        """An empty paragraph: a line without text, of which one is enough."""
+        if self.lines and not self.lines[-1].blank:
+            self.number += 1
+            self.lines.append(Line(self.number, ""))
 
     def _rows(self, inlines: list[Node]) -> list[list[Piece]]:
         rows: list[list[Piece]] = [[]]
@@ -87,7 +102,7 @@ class LineMaker:
 
     def _inline(self, tag: str, content: Any, marks: frozenset[str]) -> Iterator[Piece]:
         if tag == "Str":
-            yield Piece(content.replace(TAB, "    ").replace("\t", "    "), marks)
+            yield Piece(shown(content), marks)
         elif tag == "LineBreak" or (tag == "SoftBreak" and self.soft_lines):
             yield Piece("\n")
         elif tag in ("Space", "SoftBreak"):
@@ -107,7 +122,7 @@ class LineMaker:
         elif tag == "Code":
             yield Piece(content[1], marks | {"code"})
         elif tag == "Math":
-            tex = content[1].strip()
+            tex = content[1].strip().replace("\\_", "_")
             formula = formula_from_tex(tex, display=content[0]["t"] == "DisplayMath")
             yield Piece(OBJECT, NO_MARKS, formula or escape(f"\\({tex}\\)"))
         elif tag == "Image":

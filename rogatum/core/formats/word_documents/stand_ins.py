@@ -1,0 +1,21 @@
+"""Signs of Unicode's private use that stand for what pandoc drops: tabs, runs of spaces, empty paragraphs, labels of lists."""
+
+from __future__ import annotations
+
+import re
+
+# A tab, of which pandoc makes a mere space; one of several spaces; an empty paragraph; a list's label, with its depth before it.
+TAB, SPACE, GAP = "\ue009", "\ue00b", "\ue00c"
+LABEL_START, LABEL_END = "\ue00d", "\ue00e"
+LABEL = re.compile(rf"^{LABEL_START}(?P<depth>\d):(?P<label>[^{LABEL_END}]*){LABEL_END}\s*")
+_SPACES = re.compile(r" {2,}")
+
+
+def with_spaces(text: str) -> str:
+    """A text whose runs of spaces stay."""
+    return _SPACES.sub(lambda run: SPACE * len(run[0]), text)
+
+
+def shown(text: str) -> str:
+    """A text with tabs and spaces in the place of their stand-ins."""
+    return text.replace(TAB, "    ").replace("\t", "    ").replace(SPACE, " ")
