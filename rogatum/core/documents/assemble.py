@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
-from rogatum.core.documents.key_lists import number_name
+from rogatum.core.documents.key_lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
@@ -102,8 +102,8 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
     asked = [draft for draft in drafts if draft.choices or draft.truths]
     ends = [draft.stem[-1] for draft in asked if draft.stem and draft.choices]
     if ends_with_keys(ends):
-        for draft in asked:
-            found = key_at_end(draft.stem[-1]) if draft.stem else None
+        for draft in drafts:
+            found = key_at_end(draft.stem[-1]) if draft.stem and not draft.keys else None
             if found is not None:
                 draft.keys.append(found[0])
                 draft.stem[-1].keep(draft.stem[-1].start, found[1])
@@ -118,8 +118,11 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
 def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:
     """Gives each key of a list to the next item of its number, so that numbering may restart."""
     position = 0
+    parts = _parts(drafts)
     for line in (line for line in lines if line.role == "key list"):
         last: int | None = None
+        if not line.entries:
+            position = parts.get(heading_name(line.text), position)
         for number, key in line.entries:
             name = number_name(number)
             order = [*range(position, len(drafts)), *range(position)]
@@ -131,6 +134,15 @@ def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int],
                 continue
             drafts[hit].keys.append(key)
             last, position = hit, hit + 1
+
+
+def _parts(drafts: list[Draft]) -> dict[str, int]:
+    """The position of the first draft below each heading."""
+    found: dict[str, int] = {}
+    for position, draft in enumerate(drafts):
+        for name in [*(line.text for line in draft.section.heading), *draft.path]:
+            found.setdefault(heading_name(name), position)
+    return found
 
 
 def _numbering(drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from rogatum.core.documents.document import Document, cells_of
-from rogatum.core.documents.labels import Head, Label, head_of, labels_at
+from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_at
 
 # The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
 SIGNED, BARE = "•", "none"
@@ -52,24 +52,25 @@ class ChoiceList:
         return self.marks[0].label.system if self.marks[0].label else "•"
 
 
-def lists_in(doc: Document, first: int, after: int, start: int, without: str = "") -> list[ChoiceList]:
-    """All lists in the lines from `first` to before `after`; the first line counts from `start` on, behind its own number.
+def unlabelled(head: Head) -> Head:
+    """What stands before a choice that has no label: a sign at most; a number that begins it is its text."""
+    return head if head.on or head.off or head.bullet else Head(text=head.before_sign)
 
-    `without` is the shape that numbers the questions, which numbers no choices.
-    """
+
+def lists_in(doc: Document, first: int, after: int, start: int) -> list[ChoiceList]:
+    """All lists in the lines from `first` to before `after`; the first line counts from `start` on, behind its own number."""
     by_shape: dict[str, list[Mark]] = defaultdict(list)
     signed: list[Mark] = []
     for index in range(first, after):
         for mark in marks_of(doc, index, start if index == first else 0, index == first):
             for label in mark.head.labels:
-                if label.shape != without:
-                    by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
+                by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
             if not mark.head.labels and (mark.head.bullet or mark.head.on or mark.head.off):
                 signed.append(mark)
     found = [run for shape, marks in by_shape.items() for run in _runs(shape, marks)]
     found += _signed_runs(doc, signed)
-    if not found:
-        found = _on_one_line(doc, first, after, start)
+    if not any(run.system in LETTERS for run in found):
+        found += _on_one_line(doc, first, after, start)
     return found
 
 

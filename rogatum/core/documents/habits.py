@@ -66,7 +66,7 @@ def stated_habit(items: Sequence[Sequence[Line]], kind: str) -> EmphasisHabit | 
     return EmphasisHabit(kind, sum(bool(emphasised(choices, kind)) for choices in asked), len(asked))
 
 
-_END_KEY = re.compile(spaces.BEFORE + r"[(\[](?P<key>[A-Ha-h](?:\s*+,\s*+[A-Ha-h])*+)[)\]]\s*+$")
+_END_KEY = re.compile(spaces.BEFORE + r"[(\[](?P<key>[A-Ja-jTF](?:(?:\s*+[,;&]\s*+)?[A-Ja-j])*+|[ivx]{1,4}|True|False)[)\]]\s*+$")
 
 
 def key_at_end(line: Line) -> tuple[str, int] | None:

@@ -16,7 +16,7 @@ Entry = tuple[str, str]
 SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS = 0.6, 2, 70, 8
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
-    rf"(?<![^\s,;|/])(?:[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
+    rf"(?<![^\s,;|/])(?:^[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
     r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
 _GROUP = re.compile(
@@ -135,7 +135,7 @@ def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
 def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line]) -> KeyList:
     """What each line of a list says; `body` is the test before it, whose headings may stand in the list again."""
     found = KeyList()
-    headings = {_plain(line.text) for line in body if not line.blank and len(line.text) <= LONGEST_HEADING}
+    headings = {heading_name(line.text) for line in body if not line.blank and len(line.text) <= LONGEST_HEADING}
     filled = [index for index in positions if not lines[index].blank]
     firsts = [_first_number(lines[index].text) for index in filled]
     skip = -1
@@ -145,6 +145,9 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
             continue
         if line.grid is not None:
             entries = _of_grid(line.grid)
+        elif line.text.strip()[0].isalpha() and heading_name(line.text) in headings:
+            found.parts[index] = line.text
+            continue
         elif place + 1 < len(filled) and (pairs := _of_rows(line.text, lines[filled[place + 1]].text)):
             entries, skip = pairs, filled[place + 1]
             found.entries[skip] = ()
@@ -153,15 +156,13 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
             entries = entries_of(line.text, following)
         if entries:
             found.entries[index] = tuple(entries)
-        elif _plain(line.text) in headings:
-            found.parts[index] = line.text
         else:
             found.others.append(index)
     _without_pages(found)
     return found
 
 
-def _plain(text: str) -> str:
+def heading_name(text: str) -> str:
     """A heading without its points, as it may stand again in the list."""
     return re.sub(r"[\W_]*+(?:[(\[,]\s?\d[^()\[\]]*+[)\]]?)?\s*+$", "", text.strip().strip("#* ").casefold())
 
@@ -232,7 +233,7 @@ def _of_rows(above: str, below: str) -> list[Entry]:
     if not _NUMBERS_ONLY.match(above):
         return []
     numbers, keys = above.split(), below.split()
-    if len(numbers) != len(keys) or not all(is_short_key(key) and not key.isdigit() for key in keys):
+    if len({number[0].isdigit() for number in numbers}) > 1 or len(numbers) != len(keys) or not all(is_short_key(key) and not key.isdigit() for key in keys):
         return []
     return [(number.rstrip(".)"), key) for number, key in zip(numbers, keys, strict=True)]
 

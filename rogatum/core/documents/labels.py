@@ -24,8 +24,8 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 
 # "Q1." "Question 1:" "No. 1" "#1" "(1)" "[a]" "1.2" "IV." "a)" "A -" "1/": a word or a sign, a token, and signs around it.
 _LABEL = re.compile(
-    r"(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)|[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)"
-    r"|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
+    r"(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)"
+    r"|(?![IVXLC]++[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
     r"[ \xa0]?+(?P<open>[(\[{<]?)"
     r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
     r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s|$)|)"
@@ -131,6 +131,8 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
         return ()
     word, token = (match["word"] or "").strip(" \xa0").casefold(), match["token"]
     if word and token[0].isalpha() and token.islower():
+        return ()
+    if match["open"] and not match["close"].strip():
         return ()
     if not word and not match["open"] and not match["close"].strip() and token[0].isalpha() and not _is_wide(match):
         return ()

@@ -86,7 +86,7 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
         return False
     if line.heading or p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text):
         return True
-    if head.labels and not all(label.bare for label in head.labels):
+    if any(not label.bare and not label.shape[0].isalpha() for label in head.labels) and not _heads_a_section(doc, index):
         return False
     if not (line.after_blank or line.paragraph) or words.of(text):
         return False
@@ -94,6 +94,17 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
     done = above is not None and (bool(doc.heads[above].labels) or bool(words.of(doc.lines[above].text)))
     shown = bool(line.marks() & {"bold", "underline"}) or text.isupper()
     return shown or (done and not text.endswith((".", ":")))
+
+
+def _heads_a_section(doc: Document, index: int) -> bool:
+    """Whether a line with a letter or a Roman numeral names a part of the test: below it numbers begin anew."""
+    head, text = doc.heads[index], doc.lines[index].text.strip()
+    if any(label.system not in ("A", "I") for label in head.labels) or text.endswith((".", "?", ":")):
+        return False
+    if p.TYPE_HEADING.match(text[head.text - (len(doc.lines[index].text) - len(doc.lines[index].text.lstrip())) :]):
+        return True
+    below = next((i for i in range(index + 1, len(doc)) if not doc.lines[i].blank), None)
+    return below is not None and any(label.value == 1 and label.system in NUMBERS for label in doc.heads[below].labels)
 
 
 def chain(occurrences: Sequence[Start], breaks: Step) -> list[Start]:
@@ -200,6 +211,8 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
                     lists[label.shape] += 1 if label.value == 1 else 0
             if doc.heads[index].bullet:
                 lists["•"] = 1
+            if index > start.index and p.MARK_BEHIND.search(doc.lines[index].text):
+                lists["✓"] = 1
             if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
                 keyed += 1
         most = max(lists.values(), default=0)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.between import place_between
-from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, likeliest, lists_in, usual_shape
+from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, likeliest, lists_in, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
 from rogatum.core.documents.keys import letters_of, truth_of
@@ -37,13 +37,29 @@ class Reading:
         return bool(self.shape)
 
 
-def reading_of(doc: Document, starts: list[Start], shape: str) -> Reading:
+def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords) -> Reading:
     """The reading that follows from where questions begin."""
     ends = [start.index for start in starts[1:]] + [len(doc)][: len(starts)]
     lists = [
-        lists_in(doc, start.index, end, start.label.end if start.label else 0, shape) for start, end in zip(starts, ends, strict=True)
+        lists_in(doc, start.index, end, start.label.end if start.label else 0) for start, end in zip(starts, ends, strict=True)
     ]
-    return Reading(starts, shape, usual_shape(lists) or BARE, lists)
+    bare = sum(not found and _has_rows(doc, words, start.index, end) for found, start, end in zip(lists, starts, ends, strict=True))
+    usual = usual_shape([[found for found in of_item if found.shape != shape] for of_item in lists])
+    listed = sum(any(found.shape == usual for found in of_item) for of_item in lists)
+    return Reading(starts, shape, BARE if bare > listed else usual or BARE, lists)
+
+
+def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
+    """Whether several lines without any label stand below a first one, before its key or its end."""
+    rows = 0
+    for index in range(start + 1, end):
+        line = doc.lines[index]
+        if line.blank:
+            continue
+        if words.of(line.text) or line.heading or len(line.text) > LONGEST_CHOICE:
+            break
+        rows += 1
+    return rows > 1
 
 
 @dataclass
@@ -97,6 +113,7 @@ class _Placer:
         self.lines: list[Line] = []
         self.part: str = "stem"
         self.last_choice = ""
+        self.apart = False
 
     def place(self) -> tuple[list[Line], list[int]]:
         """The lines of the question, and the positions of those behind its last part."""
@@ -108,6 +125,7 @@ class _Placer:
             if line.blank:
                 pending.append(index)
                 continue
+            self.apart = any(not self.doc.lines[i].blank for i in pending)
             placed = self._line(index)
             if not placed:
                 pending.append(index)
@@ -131,7 +149,9 @@ class _Placer:
 
     def _choose(self) -> None:
         lists = self.reading.lists[self.item]
-        chosen = likeliest(lists, self.reading.usual)
+        empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
+        lists = [found for found in lists if found.first.index < empty]
+        chosen = likeliest([found for found in lists if found.shape != self.reading.shape], self.reading.usual)
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
         if self._bare_choices(chosen):
@@ -145,6 +165,11 @@ class _Placer:
             self._choose_lefts(lists, chosen)
         self.first_choice = min(self.by_line, default=self.end)
         self.last_choice_line = max(self.by_line, default=-1)
+
+    def _is_empty_key(self, index: int) -> bool:
+        """Whether a line announces keys that stand below it."""
+        fields = self.words.of(self.doc.lines[index].text)
+        return bool(fields) and fields[0].meaning == "key" and fields[0].start >= fields[0].end
 
     def _choose_lefts(self, lists: Sequence[ChoiceList], chosen: ChoiceList) -> None:
         """The numbered side of a matching: a list of numbers beside or before or behind the letters."""
@@ -175,8 +200,7 @@ class _Placer:
             self.first_choice, self.last_choice_line = self.end, -1
             return True
         for position, index in enumerate(rows, 1):
-            head = self.doc.heads[index]
-            self.by_line[index] = [(Mark(index, 0, head), letter(position))]
+            self.by_line[index] = [(Mark(index, 0, unlabelled(self.doc.heads[index])), letter(position))]
         self.block.choices = len(rows)
         self.first_choice, self.last_choice_line = rows[0], rows[-1]
         return True
@@ -274,8 +298,15 @@ class _Placer:
     def _rest(self, line: Line, index: int) -> list[Line]:
         """A line without any sign: the rest of what stands above it, or behind the question."""
         doc, above = self.doc, self.lines[-1]
-        if line.grid is not None or (above.role == "choice" and not above.value):
-            return [self._more(line)] if self.part != "key" else []
+        if self.apart:
+            return []
+        if line.grid is not None:
+            return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
+        if above.role == "choice" and not above.value:
+            return [self._more(line)]
+        if self.part == "key" and not above.value and not line.after_blank:
+            label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
+            return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
         deeper = doc.indents[index] > doc.indents[self.start.index] + 1 and not line.after_blank
         if self.part == "stem":

@@ -95,13 +95,13 @@ def _lists_beside(lines: list[Line], body: list[Line]) -> list[Line]:
 def _likeliest(doc: Document, words: FieldWords) -> Reading:
     found = numberings(doc, words)
     best = found[0] if found else None
-    loose = starts_without_numbers(doc, words) if best is None or best.weight < 2 else []
-    if loose and (best is None or len(loose) > 2 * best.weight):
-        return reading_of(doc, loose, "")
+    loose = starts_without_numbers(doc, words) if best is None or best.weight < 0.6 * len(best.starts) else []
+    if loose and (best is None or len(loose) > 2 * len(best.starts)):
+        return reading_of(doc, loose, "", words)
     starts = best.starts if best else loose
     said = {index for index, role in doc.said.items() if role == "stem"}
     starts = _with_said(doc, starts, said)
-    return reading_of(doc, starts, best.shape if best else "")
+    return reading_of(doc, starts, best.shape if best else "", words)
 
 
 def _with_said(doc: Document, starts: list[Start], said: set[int]) -> list[Start]:

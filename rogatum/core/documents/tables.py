@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.labels import Label, labels_at
+from rogatum.core.documents.labels import Label, head_of
 from rogatum.core.documents.lines import Line, Piece, line_of
 
 Grid = list[list[list[Line]]]
@@ -64,8 +64,7 @@ def _records(grid: Grid, texts: list[list[str]]) -> list[Line]:
 
 
 def _first_label(text: str) -> Label | None:
-    found = labels_at(text, 1 if text[:1] in "*✓✔" else 0)
-    return found[0] if found else None
+    return next(iter(head_of(text).labels), None)
 
 
 def _is_layout(texts: list[list[str]]) -> bool:

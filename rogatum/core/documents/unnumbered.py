@@ -53,7 +53,7 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     done = False
     for index, kind in enumerate(kinds):
         if kind == "t":
-            if done or (texts and doc.lines[index].after_blank and not doc.lines[index].paragraph and not _is_stem_end(doc, texts)):
+            if done or (texts and doc.lines[index].after_blank and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)):
                 texts = []
             if done and index and kinds[index - 1] == "c" and doc.runs_on(index):
                 continue
@@ -65,6 +65,10 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
             starts.append(Start(_first_of_stem(doc, texts)))
             done = True
     return starts
+
+
+def _is_table(doc: Document, *indices: int) -> bool:
+    return any(doc.lines[index].grid is not None for index in indices)
 
 
 def _is_stem_end(doc: Document, texts: list[int]) -> bool:

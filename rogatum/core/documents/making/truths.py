@@ -31,11 +31,12 @@ def of_choices(case: Case) -> Item | None:
     words = [truth_of(joined_text(lines)) for lines in case.draft.choices]
     if sorted(map(str, words)) != ["False", "True"]:
         return None
-    answers = [truth_of(line.value) for line in case.marked(firsts)]
+    marked = {line.label for line in case.marked(firsts)}
+    answers = [word for word, line in zip(words, firsts, strict=True) if line.label in marked]
     for key in case.draft.keys:
         named = case.named(key)
         spoken = truth_of(key)
-        by_label = [truth_of(line.value) for line in firsts if named == [line.label]]
+        by_label = [word for word, line in zip(words, firsts, strict=True) if named == [line.label]]
         answers += [spoken] if spoken is not None and len(key.strip(" .()")) > 1 else by_label or ([spoken] if spoken is not None else [])
     return _agreed(case, [answer for answer in answers if answer is not None])
 

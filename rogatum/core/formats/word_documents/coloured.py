@@ -8,6 +8,7 @@ import zipfile
 
 from lxml import etree
 
+from rogatum.core.formats.word_documents import odf_lists
 from rogatum.core.formats.word_documents.stand_ins import GAP, TAB, with_spaces
 from rogatum.core.formats.word_documents.word_numbers import Numbers, type_labels
 from rogatum.core.sources.xml import parser
@@ -85,7 +86,8 @@ def odt_with_marks(data: bytes) -> tuple[bytes, bool]:
         tabs = list(root.iter(_ODF_TAB))
         for tab in tabs:
             _replaced_by_text(tab, TAB)
-        return bool(found or tabs)
+        listed = odf_lists.type_labels(root, _part(data, "styles.xml"))
+        return odf_lists.keep_gaps(root) or listed or bool(found or tabs)
 
     return _changed(data, "content.xml", change), bool(found)
 
@@ -94,7 +96,7 @@ def with_plain_stand_ins(text: str) -> str:
     """An rtf whose stand-ins for letters beyond its table are escaped: pandoc takes a word that touches one for a part of it."""
     if re.search(r"\\uc(?!1\b)\d", text):
         return text
-    return re.sub(r"(\\u-?\d{1,5}) ?([^\\{}\s])", r"\1\\'3f", text)
+    return re.sub(r"(\\u-?\d{1,5}+) ?([^\\{}\s])", r"\1\\'3f", text)
 
 
 def rtf_with_marks(text: str) -> tuple[str, bool]:

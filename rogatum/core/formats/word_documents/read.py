@@ -27,6 +27,8 @@ from rogatum.core.formats.word_documents.coloured import (
     rtf_with_tabs_and_labels,
     with_plain_stand_ins,
 )
+from rogatum.core.formats.word_documents.stand_ins import GAP
+from rogatum.core.formats.word_documents.markdown_lines import prepared
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.items.content import MATH_TAGS, escape
 from rogatum.core.sources import DAMAGE_OF_BYTES, SourceTree, decode_text
@@ -141,7 +143,18 @@ def _well_nested(text: str) -> bytes:
         return text.encode("utf-8", "replace")
     unknown = {str(element.tag) for element in root.iter("*")} - _KNOWN
     etree.strip_tags(root, *unknown)
+    _keep_gaps(root)
     return etree.tostring(root, method="html", encoding="utf-8")
+
+
+def _keep_gaps(root: etree._Element) -> None:
+    """Gives empty paragraphs their stand-in."""
+    for element in root.iter("p", "div"):
+        inner = {str(child.tag) for child in element.iter("*")} - {element.tag}
+        if inner <= {"br", "span", "b", "i", "font"} and not "".join(element.itertext()).strip():
+            for child in list(element):
+                element.remove(child)
+            element.text = GAP
 
 
 def _coloured_font(match: re.Match[str]) -> str:
@@ -158,5 +171,5 @@ def read_markdown(tree: SourceTree) -> Reading:
     finder = MediaFinder(tree, builder)
     kind = "markdown+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
     return _finished(
-        tree, builder, _lines(pandoc.tree_of(text.encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
+        tree, builder, _lines(pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
     )
