@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from rogatum.core.documents.drafts import Draft, Drafted, make_drafts
+from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.key_lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
@@ -107,6 +107,7 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
             if found is not None:
                 draft.keys.append(found[0])
                 draft.stem[-1].keep(draft.stem[-1].start, found[1])
+                take_brackets(draft, draft.stem[-1])
     keyed = sum(1 for draft in asked if draft.keys or any(line.marked for first, *_ in draft.choices for line in (first,)))
     options = [[first for first, *_ in draft.choices] or draft.truths for draft in asked]
     habit = emphasis_habit(options, keyed) if not stated else stated_habit(options, stated)

@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rogatum.core.documents.document import Document, cells_of
 from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_at
 
 # The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
-SIGNED, BARE = "•", "none"
+SIGNED, BARE, RANKED = "•", "none", "rank"
+RANK_BEHIND = re.compile(r"(?<!\s)\s*+[(\[](?P<n>\d{1,2})[)\]]\s*+$")
 FEWEST, FEWEST_ON_ONE_LINE = 2, 3
 _LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
 _WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?[A-Za-z][.):\]])")
@@ -151,6 +152,35 @@ def _on_one_line(doc: Document, first: int, after: int, start: int) -> list[Choi
         for shape, some in marks.items():
             found += [run for run in _runs(shape, some) if len(run.marks) >= FEWEST_ON_ONE_LINE]
     return found
+
+
+def ranked(doc: Document, first: int, after: int) -> ChoiceList | None:
+    """Entries that each have their place in an order written on a blank, in brackets, or behind them; None where there are none."""
+    rows: list[tuple[Mark, int]] = []
+    for index in range(first + 1, after):
+        line, head = doc.lines[index], doc.heads[index]
+        if line.blank:
+            continue
+        place = _rank(line.text, head)
+        if place is None:
+            if rows:
+                break
+            continue
+        rows.append((Mark(index, 0, head), place))
+    places = [place for _, place in rows]
+    if len(rows) < FEWEST_ON_ONE_LINE or sorted(places) != list(range(1, len(rows) + 1)) or places == sorted(places):
+        return None
+    return ChoiceList(RANKED, tuple(Mark(mark.index, mark.at, replace(mark.head, fill=str(place))) for mark, place in rows))
+
+
+def _rank(text: str, head: Head) -> int | None:
+    if head.blank and head.fill.isdigit():
+        return int(head.fill)
+    number = next((label.value for label in head.labels if label.system == "n" and not label.bare), None)
+    if number is not None:
+        return number
+    behind = RANK_BEHIND.search(text)
+    return int(behind["n"]) if behind else None
 
 
 def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:

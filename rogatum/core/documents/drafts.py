@@ -165,7 +165,7 @@ class _Drafter:
     def _started(self, line: Line) -> Draft:
         number = int(line.label.rpartition(".")[2])
         draft = Draft(number, line.label, line, line, self.section, path=[name for _, name in self.path])
-        _take_brackets(draft, line)
+        take_brackets(draft, line)
         if line.value:
             draft.stem.append(line)
         if line.fill:
@@ -194,7 +194,7 @@ _KEY = re.compile(r"\s*+(?:correct\s)?(?:answers?|ans|key)\s?[:=.]?\s(?P<key>\S.
 _POINTS_FIRST = re.compile(r"\s*+[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte)[)\]]\s*+", re.I)
 
 
-def _take_brackets(draft: Draft, line: Line) -> None:
+def take_brackets(draft: Draft, line: Line) -> None:
     """Takes points in brackets at the start or the end of a stem, and a key in brackets at its end."""
     first = _POINTS_FIRST.match(line.text, line.start)
     end = len(line.text.rstrip()) if line.end is None else line.end
@@ -243,6 +243,6 @@ def _continued(draft: Draft, line: Line) -> None:
     elif line.label in draft.labels:
         draft.labels[line.label].append(line)
     else:
-        _take_brackets(draft, line)
+        take_brackets(draft, line)
         if line.value:
             draft.stem.append(line)

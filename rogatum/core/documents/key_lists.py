@@ -20,7 +20,7 @@ _START = re.compile(
     r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
 _GROUP = re.compile(
-    r"\s*+[(\[]?(?P<a>\d{1,3})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-j](?:[\s,;]{0,2}[A-Ja-j]){1,30})\s*+$"
+    r"\s*+[(\[]?(?P<a>\d{1,3})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-jTt](?:[\s,;]{0,2}[A-Ja-jTt]){1,30})\s*+$"
 )
 _NUMBERS_ONLY = re.compile(r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$")
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
@@ -109,7 +109,9 @@ def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[
         return {}
     known = sum(numbers.get(number, filled[start]) < filled[start] for number in said)
     asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.items())
-    return dict(found.entries) if known >= SHARE * len(said) and len(said) >= 0.5 * asked else {}
+    # A key of one question that pairs numbers looks like a list; it names fewer of the numbers.
+    enough = 0.8 if p.LABEL_WORD.match(lines[filled[start]].text) else SHARE
+    return dict(found.entries) if known >= SHARE * len(said) and len(said) >= enough * asked else {}
 
 
 def _is_sure(line: Line) -> bool:
@@ -195,7 +197,7 @@ def entries_of(text: str, following: str | None = None) -> list[Entry]:
     text = _bare(text)
     group = _GROUP.match(text)
     if group:
-        keys = re.findall(r"[A-Ja-j]", group["keys"])
+        keys = re.findall(r"[A-Za-z]", group["keys"])
         first, last = int(group["a"]), int(group["b"])
         return [(str(first + n), key) for n, key in enumerate(keys)] if last - first + 1 == len(keys) else []
     starts = cells_of(text)

@@ -27,7 +27,8 @@ _ACCEPTED = re.compile(
 _LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰/³²·€£$][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
 _LABEL_PARTS = re.compile(r"[^\W_]+")
 _BETWEEN_LABELS = re.compile(r"^(?:[\s,;&+/.()\[\]<>→⇒–—=-]|\b(?:and|then|und|et|y|e|en|or)\b)*+$", re.I)
-_WITH_TEXT = re.compile(r"^\(?(?P<label>[A-Za-z]|[ivx]{1,4}|\d{1,2})(?:[.):\]]|\s[-–—=])[.)]?\s*(?=\S)")
+_ONE = r"(?:[A-Za-z]|[ivx]{1,4}|\d{1,2})"
+_WITH_TEXT = re.compile(rf"^\(?(?P<labels>{_ONE}(?:(?:\s?[,;&]\s?|\s(?:and|und|et)\s){_ONE}){{0,9}})(?:[.):\]]|\s[-–—=])[.)]?\s*(?=\S)")
 _FIRST_LABELS = frozenset("abcdefghij")
 
 
@@ -47,12 +48,13 @@ def labels_in(text: str, labels: Collection[str]) -> list[str]:
         return found
     if len(words) == 1 and len(words[0]) > 1 and re.fullmatch(r"[^\w]*\w+[^\w]*", bare):
         letters = list(words[0].casefold())
-        if all(letter in labels for letter in letters) and len(set(letters)) == len(letters) and (words[0].isupper() or letters == sorted(letters)):
+        told = words[0].isupper() or letters == sorted(letters) or len(letters) == len(labels)
+        if all(letter in labels for letter in letters) and len(set(letters)) == len(letters) and told:
             return letters
     with_text = _WITH_TEXT.match(bare)
-    if with_text and with_text["label"].casefold() in labels:
-        return [with_text["label"].casefold()]
-    return []
+    named = [word.casefold() for word in _LABEL_PARTS.findall(with_text["labels"])] if with_text else []
+    named = [word for word in named if word not in ("and", "und", "et")]
+    return named if all(word in labels for word in named) else []
 
 
 def _is_between(text: str, words: Sequence[str]) -> bool:

@@ -103,6 +103,10 @@ def _heads_a_section(doc: Document, index: int) -> bool:
         return False
     if p.TYPE_HEADING.match(text[head.text - (len(doc.lines[index].text) - len(doc.lines[index].text.lstrip())) :]):
         return True
+    above = next((i for i in range(index - 1, -1, -1) if not doc.lines[i].blank), None)
+    before = {(label.shape, label.value + 1) for label in doc.heads[above].labels} if above is not None else set()
+    if any((label.shape, label.value) in before for label in head.labels):
+        return False
     below = next((i for i in range(index + 1, len(doc)) if not doc.lines[i].blank), None)
     return below is not None and any(label.value == 1 and label.system in NUMBERS for label in doc.heads[below].labels)
 

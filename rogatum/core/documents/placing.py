@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.between import place_between
-from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, likeliest, lists_in, unlabelled, usual_shape
+from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, likeliest, lists_in, ranked, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
 from rogatum.core.documents.keys import letters_of, truth_of
@@ -154,6 +154,8 @@ class _Placer:
         chosen = likeliest([found for found in lists if found.shape != self.reading.shape], self.reading.usual)
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
+        if chosen is None:
+            chosen = ranked(self.doc, self.start.index, self.end)
         if self._bare_choices(chosen):
             return
         if chosen is not None:
@@ -363,6 +365,11 @@ class _Placer:
         part = part.placed("choice", start, None, name, self.item)
         part.token = mark.label.token if mark.label else ""
         part.fill = head.fill
+        if self.block.chosen and self.block.chosen.shape == RANKED:
+            place = RANK_BEHIND.search(part.text, part.start)
+            if place and not mark.head.blank:
+                part.keep(part.start, place.start())
+            return part
         behind = p.MARK_BEHIND.search(part.text, part.start)
         part.marked = head.on
         if behind and (behind.start() > part.start or not part.value):

@@ -82,6 +82,8 @@ def _first_of_stem(doc: Document, texts: list[int]) -> int:
     for place in range(len(texts) - 1, 0, -1):
         above = doc.lines[texts[place - 1]]
         text = above.text.strip()
+        if above.grid is not None or "\ufffc" in text:
+            continue
         shown = bool(above.marks() & {"bold", "underline", "italic"})
         if shown or p.DIRECTION.match(text) or not text.endswith((".", "?", ":", ",")) or p.PAGE_FURNITURE.match(text):
             return texts[place]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
@@ -79,4 +80,4 @@ class Case:
 
 
 def compared(text: str) -> str:
-    return " ".join(text.casefold().split()).strip().rstrip(".")
+    return " ".join(unicodedata.normalize("NFKC", text).casefold().split()).strip().rstrip(".")

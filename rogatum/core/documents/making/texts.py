@@ -89,7 +89,10 @@ def cloze(case: Case) -> Item | None:
 
 
 def _parts(case: Case, count: int) -> list[str] | None:
-    key = " ".join(case.draft.keys) if len(case.draft.keys) > 1 else case.key
+    keys = [key for key in case.draft.keys if key.strip()]
+    if len(keys) == count:
+        return keys
+    key = " ".join(keys)
     numbered = list(entries_in(key).values())
     if len(numbered) == count:
         return numbered
@@ -97,7 +100,7 @@ def _parts(case: Case, count: int) -> list[str] | None:
         parts = re.split(spaces.BEFORE + pattern, key)
         if len(parts) == count and all(parts):
             return parts
-    return case.draft.keys if len(case.draft.keys) == count else None
+    return None
 
 
 def _with_blanks(case: Case, pattern: re.Pattern[str], answers: list[list[str]]) -> Cloze | None:
