@@ -47,7 +47,7 @@ class _SheetReader:
 
     def read(self, table: Table) -> None:
         self.table = table
-        starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said).usable]
+        starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said, table.rows[r + 1 :]).usable]
         if not starts:
             self._without_headings()
             return
@@ -58,15 +58,16 @@ class _SheetReader:
 
     def _columns(self, start: int, after: int) -> Columns:
         """The columns by their headings; a second row of headings below merged ones may say more."""
-        columns = by_headings(self.table.rows[start], self.said)
+        rows = self.table.rows
+        columns = by_headings(rows[start], self.said, rows[start + 1 : after])
         if start + 1 < after:
-            below = by_headings(self.table.rows[start + 1])
-            if (
-                not below.by_meaning.get("stem")
-                and len(below.choices) >= 2
-                and below.known >= sum(map(bool, self.table.rows[start + 1]))
-            ):
-                columns.choices = below.choices
+            below = by_headings(rows[start + 1], self.said, rows[start + 2 : after])
+            filled = sum(map(bool, rows[start + 1]))
+            if len(below.choices) >= 2 and below.known >= filled - 1 and len(columns.choices) < len(below.choices):
+                columns.by_meaning = {"stem": columns.by_meaning["stem"], **columns.by_meaning, **below.by_meaning}
+                columns.by_meaning.pop("choices", None)
+                columns.choices, columns.choice_names, columns.wrong = below.choices, below.choice_names, below.wrong
+                columns.marks = below.marks
                 self.second_heading = start + 1
                 return columns
         self.second_heading = -1

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from rogatum.core import spaces
-from rogatum.core.documents.keys import doubtful_number, number_of, truth_of
+from rogatum.core.documents.keys import doubtful_number, labels_in, number_of, truth_of
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEY_UNREAD
 from rogatum.core.formats.sheet.columns import Columns
@@ -37,6 +37,9 @@ _LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*+(?:(?:[,;&/|+]|\band\b)\s*+
 _NUMBERS = re.compile(r"^\d{1,2}(?:\s*[,;&|+]\s*\d{1,2})*$")
 _PAIR = re.compile(rf"{spaces.BEFORE}(?:->|→|=>|=|:)\s*+|{spaces.SOME_BEFORE}[-–—]\s++")
 _MARK = re.compile(rf"^\s*+[*✓✔]\s*|{spaces.BEFORE}(?:[*✓✔]|\((?:correct|right|key)\))\s*+$", re.I)
+_BLANK = re.compile(r"_{3,}|…{2,}|\.{5,}")
+_YES = re.compile(r"^(?:1|x|✓|✔|\*|\+|true|yes|y|t|right|correct|wahr|ja)$", re.I)
+_PARTS = re.compile(rf"{spaces.BEFORE}[,;|]\s*+")
 _LETTERED = re.compile(r"^\s*[(\[]?([A-Ha-h])[.)\]]\s+")
 
 
@@ -48,12 +51,12 @@ class KeyHabit:
 
 
 def habit_of(keys: list[str], choices: list[list[str]]) -> KeyHabit:
-    """Keys are numbers of choices where all numeric ones are in range and most are no choice's own text."""
+    """Keys are numbers of choices where most numeric ones are in range and few are a choice's own text."""
     numeric = [(key, texts) for key, texts in zip(keys, choices, strict=True) if _NUMBERS.match(key) and texts]
     lettered = sum(bool(_LETTERS.match(key)) for key, texts in zip(keys, choices, strict=True) if texts)
-    inside = [1 <= int(n) <= len(texts) for key, texts in numeric for n in re.findall(r"\d+", key)]
+    inside = sum(all(1 <= int(n) <= len(texts) for n in re.findall(r"\d+", key)) for key, texts in numeric)
     as_text = sum(key in texts for key, texts in numeric)
-    return KeyHabit(bool(numeric) and all(inside) and as_text < len(numeric) and lettered < len(numeric))
+    return KeyHabit(bool(numeric) and inside >= 0.7 * len(numeric) and as_text < inside and lettered < len(numeric))
 
 
 @dataclass
@@ -77,8 +80,9 @@ class RowReader:
         if not found and self.cell(row, "choices"):
             text = self.cell(row, "choices")
             parts = text.split("\n") if "\n" in text else re.split(spaces.BEFORE + r"[|;]\s*+", text)
-            if len(parts) < 2:
-                parts = re.split(spaces.SOME_BEFORE + r"(?=[(\[]?[B-Hb-h][.)\]]\s)", text)
+            run = re.split(spaces.SOME_BEFORE + r"(?=[*✓]?[(\[]?[B-Hb-h][.)\]]\s)", text)
+            if len(parts) < 2 or (len(run) >= 2 and "\n" not in text and _LETTERED.match(text)):
+                parts = run
             found = [part.strip() for part in parts if part.strip()]
         return [_LETTERED.sub("", text) for text in found]
 
@@ -125,7 +129,7 @@ class RowReader:
             if sorted(text.lower() for text in cells) == ["false", "true"]:
                 return "true_false"
             return "multiple_response" if len(self._picked(cells)) > 1 else "multiple_choice"
-        if truth_of(self.key) is not None and len(self.key) > 1:
+        if truth_of(self.key) is not None and (len(self.key) > 1 or not _BLANK.search(self.cell(self.row, "stem"))):
             return "true_false"
         if number_of(self.key) is not None:
             return "numeric"
@@ -139,33 +143,44 @@ class RowReader:
         return [self.row[c].strip() for c in self.columns.wrong if c < len(self.row) and self.row[c].strip()]
 
     def _picked(self, texts: list[str]) -> list[int]:
-        """The positions of the choices that the key names, by marks, letters, numbers or their own text."""
+        """The positions of the choices that are right: by marks beside or on them, or as the key names them."""
+        if self.columns.marks:
+            cells = [self.row[c].strip() if c < len(self.row) else "" for c in self.columns.marks]
+            return [place for place, cell in enumerate(cells[: len(texts)]) if _YES.match(cell)]
         marked = [i for i, text in enumerate(texts) if _MARK.search(text)]
         if marked:
             return marked
-        key, bare = self.key.strip(), [plain_text(escape(text)).casefold() for text in texts]
-        if not key:
+        if not self.key.strip():
             return []
-        if _NUMBERS.match(key) and self.habit.by_number:
-            found = [int(n) - 1 for n in re.findall(r"\d+", key)]
-        elif _LETTERS.match(key) and not (key.casefold() in bare and len(key) == 1):
-            found = [ord(letter.lower()) - ord("a") for letter in re.findall(r"(?<![a-z])[A-Ha-h](?![a-z])", key)]
-            found = found or [ord(letter.lower()) - ord("a") for letter in key]
-        else:
-            parts = [key] if key.casefold() in bare else [part.strip() for part in re.split(r"[;|\n]", key) if part.strip()]
-            found = [bare.index(part.casefold()) if part.casefold() in bare else -1 for part in parts]
-            labelled = _LETTERED.match(key)
-            if found == [-1] and labelled:
-                found = [ord(labelled[1].lower()) - ord("a")]
-        for position in found:
-            if not 0 <= position < len(texts):
-                self.note(KEY_UNKNOWN, key=key[:40])
-        return [position for position in found if 0 <= position < len(texts)]
+        found = self._named(self.key.strip(), texts)
+        if not found or any(not 0 <= position < len(texts) or not texts[position] for position in found):
+            self.note(KEY_UNKNOWN, key=self.key[:40])
+        return [position for position in found if 0 <= position < len(texts) and texts[position]]
+
+    def _named(self, key: str, texts: list[str]) -> list[int]:
+        """The positions that a key names: by headings, numbers, letters, or the choices' own words; one that is none is -1."""
+        bare = [plain_text(escape(text)).casefold() for text in texts]
+        names = self.columns.choice_names
+        if key.casefold() in names and not (len(key) == 1 and self.habit.by_number):
+            return [names.index(key.casefold())]
+        if self.habit.by_number and _NUMBERS.match(key):
+            return [int(n) - 1 for n in re.findall(r"\d+", key)]
+        if key.casefold() in bare and len(key) > 1:
+            return [bare.index(key.casefold())]
+        letters = labels_in(key, [chr(ord("a") + place) for place in range(max(len(texts), 8))])
+        if letters and not (key.casefold() in bare and not _LETTERS.match(key)):
+            return [ord(letter) - ord("a") for letter in letters]
+        if key.casefold() in bare:
+            return [bare.index(key.casefold())]
+        parts = [names.index(part) if part in names else -1 for part in map(str.casefold, _PARTS.split(key))]
+        if all(part >= 0 for part in parts):
+            return parts
+        return _by_words(key.casefold(), bare)
 
     def choices(self, several: bool) -> Item:
         wrong = self._wrong()
         if wrong:
-            texts, right = [self.key, *wrong], [0]
+            texts, right = ([self.key, *wrong], [0]) if self.key else (wrong, [])
         else:
             texts = self.choice_cells(self.row)
             right = self._picked(texts)
@@ -262,6 +277,18 @@ class RowReader:
         else:
             texts = self.texts()
         return Ordering(id=self.id, stem=self._stem(), sequence=[self._content(text) for text in texts])
+
+
+def _by_words(key: str, texts: list[str]) -> list[int]:
+    """The choices that a key consists of, whatever parts them; the longest are looked for first."""
+    rest, found = key, []
+    for place in sorted(range(len(texts)), key=lambda place: -len(texts[place])):
+        text = texts[place]
+        at = rest.find(text) if text else -1
+        if at >= 0 and not rest[at - 1 : at].isalnum() and not rest[at + len(text) : at + len(text) + 1].isalnum():
+            found.append(place)
+            rest = f"{rest[:at]}\0{rest[at + len(text) :]}"
+    return sorted(found) if found and not re.sub(r"\band\b|[\0\s,;|/&]", "", rest) else []
 
 
 _MAKERS: dict[ItemType, Callable[[RowReader], Item]] = {
