@@ -48,6 +48,9 @@ class _SheetReader:
     def read(self, table: Table) -> None:
         self.table = table
         starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said, table.rows[r + 1 :]).usable]
+        # Two rows of headings are one heading.
+        filled = [sum(map(bool, row)) for row in table.rows]
+        starts = [r for r in starts if r - 1 not in starts or filled[r - 1] >= filled[r]]
         if not starts:
             self._without_headings()
             return
@@ -63,7 +66,7 @@ class _SheetReader:
         if start + 1 < after:
             below = by_headings(rows[start + 1], self.said, rows[start + 2 : after])
             filled = sum(map(bool, rows[start + 1]))
-            if len(below.choices) >= 2 and below.known >= filled - 1 and len(columns.choices) < len(below.choices):
+            if len(below.choices) >= 2 and _in_turn(below.choice_names) and below.known >= filled - 1 and len(columns.choices) < len(below.choices):
                 columns.by_meaning = {"stem": columns.by_meaning["stem"], **columns.by_meaning, **below.by_meaning}
                 columns.by_meaning.pop("choices", None)
                 columns.choices, columns.choice_names, columns.wrong = below.choices, below.choice_names, below.wrong
@@ -155,6 +158,12 @@ class _SheetReader:
             path = [part for part in ([table.name] if self.several and table.name else []) + [reader.cell(row, "pool")] if part]
             number = self._show(row, "item", item.id)
             builder.add(item, Place(where=where, first=number, last=number), path or None)
+
+
+def _in_turn(names: list[str]) -> bool:
+    """Whether headings of choices count on: a, b, c or 1, 2, 3."""
+    last = [name[-1:] for name in names]
+    return last in ([chr(ord("a") + n) for n in range(len(last))], [str((n + 1) % 10) for n in range(len(last))])
 
 
 def _identifier(number: str, count: int) -> str:

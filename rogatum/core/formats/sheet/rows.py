@@ -34,7 +34,9 @@ from rogatum.core.items.type_words import type_named
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
 _LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*+(?:(?:[,;&/|+]|\band\b)\s*+|(?<=\s))[(\[]?[A-Ha-h][)\].]?)*+$|^[A-H]{2,6}$")
-_NUMBERS = re.compile(r"^\d{1,2}(?:\s*[,;&|+]\s*\d{1,2})*$")
+_NUMBERS = re.compile(r"^\d{1,2}(?:\s*(?:[,;&|+]|\band\b)\s*\d{1,2})*$")
+# “Option B”, “Choice 2”: a word before what the key names.
+_WORDED = re.compile(r"\b(?:option|choice|answer|alternative|response|opt)\s*(?=(?:[A-Ha-h]|\d{1,2})\b)", re.I)
 _PAIR = re.compile(rf"{spaces.BEFORE}(?:->|→|=>|=|:)\s*+|{spaces.SOME_BEFORE}[-–—]\s++")
 _MARK = re.compile(rf"^\s*+[*✓✔]\s*|{spaces.BEFORE}(?:[*✓✔]|\((?:correct|right|key)\))\s*+$", re.I)
 _BLANK = re.compile(r"_{3,}|…{2,}|\.{5,}")
@@ -161,6 +163,11 @@ class RowReader:
         """The positions that a key names: by headings, numbers, letters, or the choices' own words; one that is none is -1."""
         bare = [plain_text(escape(text)).casefold() for text in texts]
         names = self.columns.choice_names
+        if key.casefold() not in names and key.casefold() not in bare:
+            worded = _WORDED.sub("", key)
+            if worded != key and _NUMBERS.match(worded):
+                return [int(n) - 1 for n in re.findall(r"\d+", worded)]
+            key = worded
         if key.casefold() in names and not (len(key) == 1 and self.habit.by_number):
             return [names.index(key.casefold())]
         if self.habit.by_number and _NUMBERS.match(key):
@@ -184,6 +191,8 @@ class RowReader:
         else:
             texts = self.choice_cells(self.row)
             right = self._picked(texts)
+        if several and len(right) == 1:
+            self.note(TYPE_UNSURE, detail="it is to take several choices, and its key names one.")
         weight = round(1 / len(right), 6) if several and right else 1.0
         choices = []
         for position, text in enumerate(texts):
