@@ -11,7 +11,8 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import Line
 
-FEWEST, FEWEST_UNSIGNED = 2, 3
+FEWEST, FEWEST_UNSIGNED, MOST_PARTS = 2, 3, 24
+_SIGNED = re.compile(r"[:=：]|\s[-–]\s")
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
     rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
@@ -110,14 +111,14 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
     counts: Counter[str] = Counter()
     typed: dict[str, str] = {}
     for line in lines:
-        at = 0
-        for part in [0, *(cut.end() for cut in _PARTS.finditer(line.text))][:6]:
+        if not _SIGNED.search(line.text):
+            continue
+        for part in [0, *(cut.end() for cut in _PARTS.finditer(line.text))][:MOST_PARTS]:
             match = _FIELD.match(line.text, part)
-            if match is None or not match["sep"] or (match["sep"].strip() not in (":", "=", "：") and part == 0 and at):
+            if match is None or match["sep"].strip() not in (":", "=", "：", "-", "–"):
                 continue
             plain = plain_name(match["name"])
             if plain not in p.MEANING and plain not in p.NO_LABELS and len(match["name"]) <= 24 and line.text[match.end() :].strip():
                 counts[plain] += 1
                 typed.setdefault(plain, match["name"])
-            at = part
     return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST}

@@ -20,7 +20,7 @@ _START = re.compile(
     r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
 _GROUP = re.compile(
-    r"\s*+[(\[]?(?P<a>\d{1,3})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-jTt](?:[\s,;]{0,2}[A-Ja-jTt]){1,30})\s*+$"
+    r"\s*+[(\[]?(?P<a>\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-jTt](?:[\s,;]{0,2}[A-Ja-jTt]){1,30})\s*+$"
 )
 _NUMBERS_ONLY = re.compile(r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$")
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
@@ -198,13 +198,27 @@ def entries_of(text: str, following: str | None = None) -> list[Entry]:
     group = _GROUP.match(text)
     if group:
         keys = re.findall(r"[A-Za-z]", group["keys"])
-        first, last = int(group["a"]), int(group["b"])
-        return [(str(first + n), key) for n, key in enumerate(keys)] if last - first + 1 == len(keys) else []
+        chapter, dot, first = number_name(group["a"]).rpartition(".")
+        last = number_name(group["b"]).rpartition(".")[2]
+        fits = first.isdigit() and last.isdigit() and int(last) - int(first) + 1 == len(keys)
+        return [(f"{chapter}{dot}{int(first) + n}", key) for n, key in enumerate(keys)] if fits else []
     starts = cells_of(text)
     cells = [text[a:b].strip() for a, b in zip(starts, [*starts[1:], len(text)], strict=True)]
+    if len(cells) > 1 and (rows := _of_cells(cells)):
+        return rows
     if len(cells) > 1 and all(_START.match(cell) for cell in cells):
         return [entry for cell in cells for entry in entries_of(cell, following)]
     return _of_run(text.strip(), following)
+
+
+def _of_cells(cells: list[str]) -> list[Entry]:
+    """The entries of a row of a table: a number and its key, once with a page behind it, or several times side by side."""
+    numbers = cells[::2]
+    if len(cells) % 2 == 0 and all(map(_is_number, numbers)) and not any(map(_is_number, cells[1::2])):
+        return [(number.strip(".)("), key) for number, key in zip(numbers, cells[1::2], strict=True)]
+    if len(cells) in (2, 3) and _is_number(cells[0]) and (len(cells) == 2 or cells[2].strip("p. ").isdigit()):
+        return [(cells[0].strip(".)("), cells[1])]
+    return []
 
 
 def _of_run(text: str, following: str | None) -> list[Entry]:

@@ -36,7 +36,7 @@ _BLANK = re.compile(
 )
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
 _SIGN = re.compile(
-    rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒)|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
+    rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
 )
 _BULLET = re.compile(rf"[{re.escape(BULLETS)}](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])")
 

@@ -64,7 +64,7 @@ def _records(grid: Grid, texts: list[list[str]]) -> list[Line]:
 
 
 def _first_label(text: str) -> Label | None:
-    return next(iter(head_of(text).labels), None)
+    return next((label for label in head_of(text).labels if not label.shape[0].isalpha()), None)
 
 
 def _is_layout(texts: list[list[str]]) -> bool:
@@ -122,6 +122,8 @@ def _by_column(texts: list[list[str]]) -> bool:
 
 def _laid_out(grid: Grid, texts: list[list[str]]) -> list[Line]:
     """The cells of a table one after another: column by column where a column is a list of its own."""
+    if len(texts) > 2 and not any(_first_label(text) for text in texts[0]) and _is_head(grid[0], texts[0]):
+        grid, texts = grid[1:], texts[1:]
     width = max(map(len, texts))
     cells = [(r, c) for r in range(len(texts)) for c in range(len(texts[r]))]
     if width > 1 and _by_column(texts):
@@ -144,6 +146,12 @@ def _laid_out(grid: Grid, texts: list[list[str]]) -> list[Line]:
         lines += _with_marked_label(pending, marked, grid[r][c])
         pending, marked = "", frozenset()
     return lines
+
+
+def _is_head(row: list[list[Line]], texts: list[str]) -> bool:
+    """Whether a row names the columns: it is in bold, or says so."""
+    bold = all("bold" in line.marks() for cell in row for line in cell)
+    return bold or any(re.match(r"(?:column|list|spalte|columna|colonne|term|definition|match)\b", text, re.I) for text in texts)
 
 
 def _with_marked_label(label: str, marks: frozenset[str], lines: Sequence[Line]) -> list[Line]:
