@@ -16,7 +16,7 @@ Entry = tuple[str, str]
 SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS = 0.6, 2, 70, 8
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
-    rf"(?<![^\s,;|/])(?:^[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
+    rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
     r"(?P<sep>[ \xa0]?[.)\]:=]++(?!\d)|[ \xa0]?[-–—→>]++[ \xa0]?(?=\S)|[ \xa0]++(?=\S)|(?=[A-Ja-j](?![^\W_])))[ \xa0]?+(?=\S)"
 )
 _GROUP = re.compile(
@@ -204,6 +204,10 @@ def entries_of(text: str, following: str | None = None) -> list[Entry]:
         return [(f"{chapter}{dot}{int(first) + n}", key) for n, key in enumerate(keys)] if fits else []
     starts = cells_of(text)
     cells = [text[a:b].strip() for a, b in zip(starts, [*starts[1:], len(text)], strict=True)]
+    nested = _START.match(cells[0]) if len(cells) > 1 else None
+    if nested and (inner := _START.match(cells[0], nested.end())) and inner.start() == nested.end() and inner["n"] == "1":
+        # The key of one question, which pairs numbers of its own.
+        return [(nested["n"], text.strip()[nested.end() :].strip())]
     if len(cells) > 1 and (rows := _of_cells(cells)):
         return rows
     if len(cells) > 1 and all(_START.match(cell) for cell in cells):
@@ -259,19 +263,27 @@ def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
     rows = [[" ".join(line.text.strip() for line in cell) for cell in row] for row in grid]
     found: list[Entry] = []
     for above, below in zip(rows[::2], rows[1::2], strict=False):
-        pairs = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k and not _is_number(k)]
+        pairs = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k and not k.isdigit()]
         if len(pairs) >= FEWEST and len(pairs) >= sum(map(bool, above)) - 1:
             found += pairs
     if found:
         return [(number.strip(".)("), key) for number, key in found]
     head = next((row for row in rows if any(row)), [])
-    columns = [c for c in range(len(head)) if sum(len(row) > c and _is_number(row[c]) for row in rows[1:]) >= 0.6 * (len(rows) - 1)]
+    columns = [c for c in range(len(head)) if _numbers_rows([row[c] for row in rows[1:] if len(row) > c and row[c]])]
     columns = [c for c in columns if c + 1 < len(head) and not _is_page_column(head, c)]
     if not columns or len(columns) * 2 > max(map(len, rows), default=0) + (len(columns) == 1):
         return []
     pairs = [(row[c], row[c + 1]) for c in columns for row in rows if len(row) > c + 1 and _is_number(row[c]) and row[c + 1]]
     shorts = sum(len(key) <= 60 for _, key in pairs)
     return [(number.strip(".)("), key) for number, key in pairs] if pairs and shorts >= 0.8 * len(pairs) else []
+
+
+def _numbers_rows(cells: list[str]) -> bool:
+    """Whether most cells of a column are numbers that count up."""
+    names = [number_name(cell.strip(" .)(#[]")) for cell in cells if _is_number(cell)]
+    values = [tuple(map(int, name.split("."))) for name in names if name[0].isdigit()]
+    rising = sum(a < b for a, b in zip(values, values[1:], strict=False))
+    return bool(cells) and len(values) >= SHARE * len(cells) and rising >= SHARE * (len(values) - 1)
 
 
 def _is_page_column(head: list[str], column: int) -> bool:

@@ -113,7 +113,7 @@ class _Placer:
         self.lines: list[Line] = []
         self.part: str = "stem"
         self.last_choice = ""
-        self.apart = False
+        self.apart = self.keys_below = False
 
     def place(self) -> tuple[list[Line], list[int]]:
         """The lines of the question, and the positions of those behind its last part."""
@@ -293,6 +293,7 @@ class _Placer:
             role = _ROLES.get(one.meaning, "label")
             part = line.placed(role, one.start, one.end, one.meaning, self.item)
             self.part = one.meaning
+            self.keys_below = one.meaning == "key" and not part.value
             self.block.keyed |= one.meaning == "key" and bool(part.value)
             found.append(part)
         return found
@@ -306,7 +307,7 @@ class _Placer:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
         if above.role == "choice" and not above.value:
             return [self._more(line)]
-        if self.part == "key" and not above.value and not line.after_blank:
+        if self.part == "key" and self.keys_below and not line.after_blank:
             label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
