@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.labels import roman_value
+from rogatum.core.documents.labels import LETTERS, letter, roman_value
 from rogatum.core.documents.lines import Line
 
 LONGEST_HEADING, LONGEST_LEAD = 90, 200
@@ -20,7 +20,25 @@ _RANGE = re.compile(rf"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbe
 def place_between(doc: Document, indices: Sequence[int], words: FieldWords, top: bool = False, bottom: bool = False) -> list[Line]:
     """The roles of lines that are in no question; `top`: before the first one, `bottom`: behind the last one."""
     placer = _Between(doc, words, top, bottom)
+    placer.pool = _pool(doc, indices)
     return [placer.place(index) for index in indices]
+
+
+def _pool(doc: Document, indices: Sequence[int]) -> dict[int, str]:
+    """Letters that count from A on, in lines of their own: a list of answers for the questions that follow."""
+    found: dict[int, str] = {}
+    run: list[int] = []
+    for index in indices:
+        label = next((label for label in doc.heads[index].labels if label.system in LETTERS), None)
+        if label and label.value == len(run) + 1:
+            run.append(index)
+        elif not doc.lines[index].blank and len(run) > 1:
+            break
+        elif not doc.lines[index].blank:
+            run = []
+    if len(run) > 2:
+        found = {index: letter(place) for place, index in enumerate(run, 1)}
+    return found
 
 
 def range_of(text: str) -> tuple[int, int] | None:
@@ -42,6 +60,7 @@ class _Between:
         self.doc, self.words, self.top, self.bottom = doc, words, top, bottom
         self.titled = not top
         self.headed = self.in_passage = False
+        self.pool: dict[int, str] = {}
 
     def place(self, index: int) -> Line:
         line = self.doc.lines[index]
@@ -53,6 +72,9 @@ class _Between:
             return self._heading(line) if said == "heading" else line.placed("aside")
         if said:
             return line.placed("outside")
+        if index in self.pool:
+            head = self.doc.heads[index]
+            return line.placed("choice", head.text, None, self.pool[index])
         found = range_of(text) if len(text) <= LONGEST_LEAD else None
         if found and (p.USE_CUE.search(text) or len(text) <= LONGEST_HEADING):
             self.in_passage = True

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from rogatum.core.documents.document import Document, cells_of
+from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_at
 
 # The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
@@ -190,6 +191,53 @@ def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
         if of_item:
             counts[max(of_item, key=lambda found: (found.last_index, _LIKING[found.system])).shape] += 1
     return max(counts, key=lambda shape: (counts[shape], shape)) if counts else ""
+
+
+def shared_pools(doc: Document, starts: Sequence[Start]) -> dict[int, list[Mark]]:
+    """Letters that count on beside several questions: the answers of one list that all of them share, by the question's position."""
+    found: dict[int, list[Mark]] = {}
+    run: list[tuple[int, Mark]] = []
+    for position, start in enumerate(starts):
+        end = starts[position + 1].index if position + 1 < len(starts) else len(doc)
+        mark = _beside(doc, start)
+        if mark and mark.label and (mark.label.value == 1 or _goes_on(run, mark)):
+            run = [*run, (position, mark)] if mark.label.value > 1 else [(position, mark)]
+            rest = _rest_of_pool(doc, start.index + 1, end, mark)
+            if len(run) >= FEWEST:
+                for place, one in run:
+                    found.setdefault(place, [one])
+                found[position] = [mark, *rest]
+            if rest:
+                run = []
+        else:
+            run = []
+    return found
+
+
+def _goes_on(run: Sequence[tuple[int, Mark]], mark: Mark) -> bool:
+    last = run[-1][1].label if run else None
+    return bool(last and mark.label and mark.label.shape == last.shape and mark.label.value == last.value + 1)
+
+
+def _beside(doc: Document, start: Start) -> Mark | None:
+    """The one letter beside a question on its own line."""
+    if start.label is None:
+        return None
+    marks = marks_of(doc, start.index, start.label.end, within=True)
+    lettered = [Mark(mark.index, mark.at, mark.head, label) for mark in marks for label in mark.head.labels if label.system in LETTERS]
+    return lettered[0] if len(lettered) == 1 else None
+
+
+def _rest_of_pool(doc: Document, first: int, end: int, mark: Mark) -> list[Mark]:
+    """The letters that go on below the last question beside which one stands."""
+    found: list[Mark] = []
+    for index in range(first, end):
+        last = found[-1].label if found else mark.label
+        label = next((label for label in doc.heads[index].labels if last and label.shape == last.shape and label.value == last.value + 1), None)
+        if label is None:
+            break
+        found.append(Mark(index, 0, doc.heads[index], label))
+    return found
 
 
 def likeliest(lists: Sequence[ChoiceList], usual: str) -> ChoiceList | None:

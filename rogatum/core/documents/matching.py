@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
+from rogatum.core.documents.key_lists import entries_of
 from rogatum.core.documents.keys import letters_of
 from rogatum.core.documents.lines import Line
 
@@ -34,13 +35,14 @@ def group_matches(drafts: list[Draft]) -> list[Grouped]:
 
 def _run(drafts: list[Draft], start: int) -> Grouped:
     section = drafts[start].section
-    run = []
+    run: list[Draft] = []
     for draft in drafts[start:]:
         if draft.section is not section or draft.truths or "type" in draft.labels:
             break
         run.append(draft)
         if draft.choices:
             break
+    _share_keys(run)
     pool = section.pool if section.pool and not any(draft.choices for draft in run) else run[-1].choices if run else []
     asked = section.type == "matching" or any(p.MATCH_CUE.search(line.text) for line in section.directions)
     if len(run) < FEWEST or len(pool) < FEWEST or not _fits(run, pool, asked):
@@ -49,6 +51,17 @@ def _run(drafts: list[Draft], start: int) -> Grouped:
         run[-1].choices = []
     said = [line for line in section.directions if p.MATCH_CUE.search(line.text)]
     return Grouped(run, pool, said or section.directions or section.heading)
+
+
+def _share_keys(run: list[Draft]) -> None:
+    """Gives each draft its own part of a key that stands at one of them: “44-B, 45-A, 46-C”."""
+    for draft in run:
+        entries = dict(entries_of(draft.keys[0])) if len(draft.keys) == 1 else {}
+        if len(entries) < FEWEST or not all(other.name in entries for other in run):
+            continue
+        for other in run:
+            other.keys = [entries[other.name]]
+        return
 
 
 def _fits(run: list[Draft], pool: list[list[Line]], asked: bool) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.between import place_between
-from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, likeliest, lists_in, ranked, unlabelled, usual_shape
+from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, likeliest, lists_in, ranked, shared_pools, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
 from rogatum.core.documents.keys import letters_of, truth_of
@@ -31,6 +31,7 @@ class Reading:
     shape: str = ""
     usual: str = ""
     lists: list[list[ChoiceList]] = field(default_factory=list)
+    shared: dict[int, list[Mark]] = field(default_factory=dict)
 
     @property
     def numbered(self) -> bool:
@@ -46,7 +47,7 @@ def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords
     bare = sum(not found and _has_rows(doc, words, start.index, end) for found, start, end in zip(lists, starts, ends, strict=True))
     usual = usual_shape([[found for found in of_item if found.shape != shape] for of_item in lists])
     listed = sum(any(found.shape == usual for found in of_item) for of_item in lists)
-    return Reading(starts, shape, BARE if bare > listed else usual or BARE, lists)
+    return Reading(starts, shape, BARE if bare > listed else usual or BARE, lists, shared_pools(doc, starts))
 
 
 def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
@@ -149,6 +150,11 @@ class _Placer:
 
     def _choose(self) -> None:
         lists = self.reading.lists[self.item]
+        shared = self.reading.shared.get(self.item, [])
+        self.pool = {mark.index: mark for mark in shared}
+        lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
+        keyed = next((i for i in range(self.start.index + 1, self.end) if self._is_valued_key(i)), self.end)
+        lists = [found for found in lists if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
         empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
         lists = [found for found in lists if found.first.index < empty]
         chosen = likeliest([found for found in lists if found.shape != self.reading.shape], self.reading.usual)
@@ -167,6 +173,15 @@ class _Placer:
             self._choose_lefts(lists, chosen)
         self.first_choice = min(self.by_line, default=self.end)
         self.last_choice_line = max(self.by_line, default=-1)
+
+    def _is_valued_key(self, index: int) -> bool:
+        fields = self.words.of(self.doc.lines[index].text)
+        return bool(fields) and fields[0].meaning == "key" and fields[0].start < fields[0].end
+
+    def _is_parted(self, first: int, last: int) -> bool:
+        """Whether a line that is no label of this question stands between its key and a list: then that is of what follows."""
+        between = [i for i in range(first + 1, last) if not self.doc.lines[i].blank]
+        return any(not self.words.of(self.doc.lines[i].text) and not self.doc.heads[i].labels for i in between)
 
     def _is_empty_key(self, index: int) -> bool:
         """Whether a line announces keys that stand below it."""
@@ -230,8 +245,11 @@ class _Placer:
         label = self.start.label
         end = len(line.text.rstrip())
         choices = self.by_line.get(self.start.index, [])
+        beside = self.pool.get(self.start.index)
         if choices:
             end = min(mark.at for mark, _ in choices)
+        elif beside:
+            end = beside.at
         truths = truths_at_end(line, self.head_end) if not self.by_line else None
         if truths:
             end = truths.at
@@ -244,12 +262,24 @@ class _Placer:
             self.lines += truths.placed(self.item)
         if choices:
             self._take_choices(line, choices)
+        elif beside:
+            self._take_pool(line, beside)
+
+    def _take_pool(self, line: Line, mark: Mark) -> None:
+        """An answer that several questions share, beside one of them."""
+        part = self._choice(line, mark, _name(mark, 1), len(line.text))
+        part.item = None
+        self.lines.append(part)
 
     def _line(self, index: int) -> list[Line]:
         doc, line = self.doc, self.doc.lines[index]
         said = doc.said.get(index)
         if said:
             return self._as_said(line, index, said)
+        if index in self.pool:
+            count = len(self.lines)
+            self._take_pool(line, self.pool[index])
+            return [self.lines.pop(count)]
         if index in self.lefts:
             return self._sides(line, index)
         if index in self.by_line:

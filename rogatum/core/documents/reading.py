@@ -79,8 +79,9 @@ def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
         part.entries = entries
         return [part]
     found = []
-    for number, key in entries:
-        part = Line(line.number, f"{number}. {key}", "key list", where=line.where, paragraph=True)
+    # The cells of a table were numbered before the table itself.
+    for place, (number, key) in enumerate(entries, line.number - len(entries) + 1):
+        part = Line(place, f"{number}. {key}", "key list", where=line.where, paragraph=True)
         part.entries = ((number, key),)
         found.append(part)
     return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from rogatum.core.documents.drafts import take_brackets
 from rogatum.core.documents.keys import letters_of, texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making import choices, orders, pairs, texts, truths
@@ -77,6 +78,8 @@ def _common(case: Case, item: Item) -> Item:
 def matching_of(case: Case, group: Grouped) -> Item:
     """Numbered questions that share a lettered list of answers are one matching."""
     rights = {lines[0].label: case.content(content_of(lines)) for lines in group.pool}
+    for line in group.stem[-1:]:
+        take_brackets(case.draft, line)
     item = Matching(id=case.id, stem=case.content(content_of(group.stem)) if group.stem else "")
     used: set[str] = set()
     for draft in group.drafts:
@@ -89,6 +92,8 @@ def matching_of(case: Case, group: Grouped) -> Item:
     item.distractors = [text for label, text in rights.items() if label not in used]
     section = case.draft.section
     _common(case, item)
+    if case.draft.points is not None:
+        return item
     if section.points_all is not None:
         item.points = section.points_all
     elif section.points_each is not None:
