@@ -15,6 +15,7 @@ from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_
 SIGNED, BARE, RANKED = "•", "none", "rank"
 RANK_BEHIND = re.compile(r"(?<!\s)\s*+[(\[](?P<n>\d{1,2})[)\]]\s*+$")
 FEWEST, FEWEST_ON_ONE_LINE = 2, 3
+_CHOICE_WORD = re.compile(r"auto|(?:option|choice|answer|antwort|réponse|opción|respuesta|opzione|alternative)\b")
 _LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
 _WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?[A-Za-z][.):\]])")
 
@@ -66,6 +67,8 @@ def lists_in(doc: Document, first: int, after: int, start: int) -> list[ChoiceLi
     for index in range(first, after):
         for mark in marks_of(doc, index, start if index == first else 0, index == first):
             for label in mark.head.labels:
+                if label.shape[0].isalpha() and not _CHOICE_WORD.match(label.shape):
+                    continue
                 by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
             if not mark.head.labels and (mark.head.bullet or mark.head.on or mark.head.off):
                 signed.append(mark)

@@ -118,7 +118,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
             if match is None or match["sep"].strip() not in (":", "=", "：", "-", "–"):
                 continue
             plain = plain_name(match["name"])
-            if plain not in p.MEANING and plain not in p.NO_LABELS and len(match["name"]) <= 24 and line.text[match.end() :].strip():
+            if plain not in p.MEANING and plain not in p.NO_LABELS and not p.TRUE_FALSE_CUE.search(plain) and len(match["name"]) <= 24 and line.text[match.end() :].strip():
                 counts[plain] += 1
                 typed.setdefault(plain, match["name"])
     return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST}

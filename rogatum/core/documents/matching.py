@@ -57,7 +57,7 @@ def _share_keys(run: list[Draft]) -> None:
     """Gives each draft its own part of a key that stands at one of them: “44-B, 45-A, 46-C”."""
     for draft in run:
         entries = dict(entries_of(draft.keys[0])) if len(draft.keys) == 1 else {}
-        if len(entries) < FEWEST or not all(other.name in entries for other in run):
+        if len(entries) < FEWEST or len(entries) != len(run) or not all(other.name in entries for other in run):
             continue
         for other in run:
             other.keys = [entries[other.name]]
@@ -71,4 +71,6 @@ def _fits(run: list[Draft], pool: list[list[Line]], asked: bool) -> bool:
     hits = sum(1 for letters in keyed if len(letters) == 1 and letters[0] in labels)
     if asked:
         return hits >= len(keyed) / 2
-    return hits == len(run)
+    truths = all(letters in (["t"], ["f"]) for letters in keyed)
+    questions = any(draft.text.endswith(("?", ".")) for draft in run)
+    return hits == len(run) > FEWEST and not truths and not questions

@@ -91,9 +91,15 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
     if not (line.after_blank or line.paragraph) or words.of(text):
         return False
     above = next((i for i in range(index - 1, -1, -1) if not doc.lines[i].blank), None)
-    done = above is not None and (bool(doc.heads[above].labels) or bool(words.of(doc.lines[above].text)))
+    done = above is not None and _ends_a_question(doc, words, above)
     shown = bool(line.marks() & {"bold", "underline"}) or text.isupper()
     return shown or (done and not text.endswith((".", ":")))
+
+
+def _ends_a_question(doc: Document, words: FieldWords, index: int) -> bool:
+    """Whether a line is a choice, a label, or what else stands last in a question."""
+    head = doc.heads[index]
+    return bool(head.labels or head.bullet or head.on or head.off) or bool(words.of(doc.lines[index].text))
 
 
 def _heads_a_section(doc: Document, index: int) -> bool:

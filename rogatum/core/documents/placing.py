@@ -293,6 +293,8 @@ class _Placer:
             del self.lines[count:]
             return before + taken
         fields = self._fields(index)
+        if fields and self.part == "stem" and not self.lines[-1].value and fields[0].meaning != "key":
+            return [self._more(line)]
         if fields:
             return self._as_fields(line, fields)
         if index < self.first_choice and self.by_line:

@@ -122,7 +122,7 @@ class LineMaker:
         elif tag == "Code":
             yield Piece(content[1], marks | {"code"})
         elif tag == "Math":
-            tex = content[1].strip().replace("\\_", "_")
+            tex = content[1].strip().replace("\\_", "_").replace("\\ ", " ")
             formula = formula_from_tex(tex, display=content[0]["t"] == "DisplayMath")
             yield Piece(OBJECT, NO_MARKS, formula or escape(f"\\({tex}\\)"))
         elif tag == "Image":
