@@ -86,7 +86,7 @@ def _at_the_end(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, 
         if tried > MOST_HEADINGS:
             break
         if _holds(found, numbers, index):
-            return {index: (), **found.entries, **dict.fromkeys(found.parts, ())}
+            return {index: (), **found.entries, **dict.fromkeys([*found.parts, *found.others], ())}
     return _without_heading(lines, numbers)
 
 

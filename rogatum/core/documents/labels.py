@@ -177,7 +177,7 @@ def head_of(text: str, auto: int = 0) -> Head:
             bullet, at = found[0], found.end()
             at += len(text[at:]) - len(text[at:].lstrip())
     elif on or off:
-        labels = tuple(label for label in labels if not label.bare)
+        labels = tuple(label for label in labels if not label.bare and not label.shape[0].isalpha())
     end = labels[0].end if labels else at
     if (labels or bullet) and not (on or off):
         on, off, end = _sign(text, end)

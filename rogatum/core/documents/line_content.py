@@ -12,7 +12,7 @@ _BLOCKS = ("<table", "<pre", "<ul", "<ol", "<blockquote", "<p>")
 _INDENT = ("  ", "\t")
 _FENCE = "```"
 # What tells code from words: a statement's end, a call, an assignment, a word that begins a statement.
-_CODE = re.compile(
+CODE_SIGN = re.compile(
     r"[;{}]\s*$|[:\\]\s*$|\w\([^()]*\)\s*[;:{]?\s*$|\w\s*(?:[-+*/]?=|==|<-)\s*\S"
     r"|^\s*(?:(?:for|while|if|elif|def|class|return|print|import|from|SELECT|FROM|WHERE)\b[^.]*$|else\b|\#|//|/\*|<\w)"
 )
@@ -49,7 +49,7 @@ def _groups(lines: list[Line]) -> list[list[Line]]:
         if (
             not line.pieces
             and line.role == "more"
-            and (fenced or fence or line.text.startswith(_INDENT) or _CODE.search(line.text))
+            and (fenced or fence or line.text.startswith(_INDENT) or CODE_SIGN.search(line.text))
         ):
             if line.after_blank and not _is_code(run) and not fenced:
                 found, run = found + _settled(run), []
@@ -71,7 +71,7 @@ def _is_code(run: list[Line]) -> bool:
         return False
     if run[0].text.strip().startswith(_FENCE):
         return len(run) > 2
-    signed = sum(bool(_CODE.search(line.text)) for line in run)
+    signed = sum(bool(CODE_SIGN.search(line.text)) for line in run)
     return signed * 2 > len(run) and (run[0].text.startswith(_INDENT) or len(run) > 1)
 
 

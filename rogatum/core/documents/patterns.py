@@ -264,7 +264,7 @@ PAGE_FURNITURE = re.compile(
     r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+)\s*+$",
     re.I,
 )
-BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)
+BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)
 
 
 # Numbers that are none of STEM's, as 1.1 or A1.

@@ -348,6 +348,8 @@ class _Placer:
             return [self._more(line)] if self._goes_on(line, index) else []
         if doc.runs_on(index) or (soft and not line.after_blank and self.part != "key"):
             return [self._more(line)]
+        if _is_title(line.text, doc.heads[index].text) or line.heading:
+            return []
         if self.part == "choice":
             hangs = doc.indents[index] > doc.indents[self.last_choice_line] and not line.after_blank
             return [self._more(line)] if hangs or (line.depth and line.depth >= doc.lines[self.last_choice_line].depth) else []
@@ -367,7 +369,7 @@ class _Placer:
             above = self.lines[-1]
             if not above.value:
                 return True
-        if line.heading or p.NAMED_HEADING.match(line.text) or p.TYPE_HEADING.match(line.text) or _is_use(line.text):
+        if line.heading or _is_title(line.text, self.doc.heads[index].text) or _is_use(line.text):
             return False
         if index == self.end - 1 or not any(self._is_part(i) for i in range(index + 1, self.end)):
             # Nothing of the question follows: what stands apart is a heading or a direction of what comes next.
@@ -457,6 +459,11 @@ def _name(mark: Mark, position: int) -> str:
     if mark.label is None or mark.label.system in ("n", "c.n"):
         return letter(mark.label.value if mark.label else position)
     return roman(mark.label.value) if mark.label.system in ("i", "I") else letter(mark.label.value)
+
+
+def _is_title(text: str, start: int) -> bool:
+    """Whether a line names a part of the test, behind a label of its own or without one."""
+    return bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(text[start:]))
 
 
 def _is_use(text: str) -> bool:

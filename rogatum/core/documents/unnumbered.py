@@ -10,7 +10,7 @@ from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.truth_lines import truths_in
 
-FEWEST = 2
+FEWEST, USUAL = 2, 0.4
 
 
 def starts_without_numbers(doc: Document, words: FieldWords) -> list[Start]:
@@ -29,7 +29,8 @@ def _kinds(doc: Document, words: FieldWords) -> str:
         for label in head.labels:
             if not label.bare and label.value in (1, 2):
                 shapes[label.shape] += 1
-    usual = {shape for shape, count in shapes.items() if count > 1}
+    most = max(shapes.values(), default=0)
+    usual = {shape for shape, count in shapes.items() if count > 1 and count >= USUAL * most}
     found = ""
     for line, head in zip(doc.lines, doc.heads, strict=True):
         listed = any(label.shape in usual for label in head.labels)

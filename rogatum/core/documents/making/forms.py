@@ -23,9 +23,9 @@ FORMS: tuple[Form, ...] = (
     truths.of_choices,
     orders.by_key,
     choices.of_choices,
+    texts.stated_essay,
     texts.of_answers_within,
     truths.of_statement,
-    texts.stated_essay,
     texts.cloze,
     texts.numeric,
     texts.of_key,
@@ -47,6 +47,8 @@ _NO_METADATA = frozenset(("key", "model", "rubric", "points", "feedback", "corre
 def item_of(case: Case) -> Item:
     """The item that a draft makes: by the type that it states, or by its form."""
     _feedback_of_last_choice(case)
+    if not case.draft.choices:
+        texts.of_answer_space(case)
     stated = STATED.get(type_named(case.draft.label("type")) or "") if "type" in case.draft.labels else None
     item = (stated(case) if stated else None) or next(found for form in FORMS if (found := form(case)) is not None)
     return _common(case, item)

@@ -15,7 +15,7 @@ from rogatum.core.items import Blank, Cloze, Essay, FillIn, Item, Numeric, Numer
 
 LONG_ANSWER, LONG_KEY = 60, 80
 _ODD_NUMBER = re.compile(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d")
-_ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_](?:[^_\n]{0,60}?[^\s_])?)[ ]?_{2,}(?!_)")
+_ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_<>](?:[^_\n<>]{0,60}?[^\s_<>])?)[ ]?_{2,}(?!_)")
 _SPACE_BELOW = re.compile(r"^[\s_.…]+$")
 
 
@@ -155,7 +155,6 @@ def fill_in(case: Case, texts: Iterable[str]) -> FillIn:
 
 def essay(case: Case) -> Essay:
     labels = case.draft.labels
-    of_answer_space(case)
     model = content_of(labels["model"]) if "model" in labels else case.key
     rubric = content_of(labels["rubric"]) if "rubric" in labels else ""
     return Essay(

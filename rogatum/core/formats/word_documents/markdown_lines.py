@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from rogatum.core.documents.line_content import CODE_SIGN
 from rogatum.core.formats.word_documents.stand_ins import GAP, TAB, with_spaces
 
 _FENCE = re.compile(r"^\s{0,3}(?:```|~~~)")
@@ -47,7 +48,7 @@ def _line(line: str, after_gap: bool) -> str:
     wide = line.expandtabs(_CODE_INDENT)
     indent = len(wide) - len(wide.lstrip())
     label, bullet = _LABEL.match(bare), _BULLET.match(bare)
-    if after_gap and indent >= _CODE_INDENT and not label and not bullet and not re.match(r"[(\[*]", bare):
+    if after_gap and indent >= _CODE_INDENT and not label and not bullet and CODE_SIGN.search(bare) and not bare.rstrip().endswith(("?", ".")):
         return line
     if label:
         bare = f"{label['open']}{label['token']}\\{label['close']}{bare[label.end() :]}"

@@ -169,7 +169,7 @@ def read_markdown(tree: SourceTree) -> Reading:
     builder = BankBuilder(tree.name, "markdown")
     builder.bank.findings += findings
     finder = MediaFinder(tree, builder)
-    kind = "markdown+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
+    kind = "markdown-smart+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
     return _finished(
         tree, builder, _lines(pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
     )
