@@ -20,6 +20,8 @@ from rogatum.core.documents.truth_lines import Truths, truths_at_end, truths_in
 LONGEST_CHOICE = 300
 _ROLES: dict[str, Role] = {"key": "key", "points": "points", "feedback": "feedback"}
 _STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$|…\s*$")
+# A letter on a blank between a number and its question.
+_FILLED = re.compile(r"_+\s?(?P<fill>[A-Ja-jTF](?:,\s?[A-Ja-j]){0,5}|True|False)\s?_+\s+(?=\S)")
 _ANSWER_SPACE = re.compile(r"^[\s_.…]+$")
 
 
@@ -250,11 +252,14 @@ class _Placer:
             end = min(mark.at for mark, _ in choices)
         elif beside:
             end = beside.at
+        filled = _FILLED.match(line.text, self.head_end)
+        if filled:
+            self.head_end = filled.end()
         truths = truths_at_end(line, self.head_end) if not self.by_line else None
         if truths:
             end = truths.at
         stem = line.placed("stem", self.head_end, end, self.block.number, self.item)
-        stem.fill = head.fill if label else ""
+        stem.fill = filled["fill"] if filled else head.fill if label else ""
         self.lines.append(stem)
         if head.truths:
             self.lines += Truths.of(line, *head.truths).placed(self.item)

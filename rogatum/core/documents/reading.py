@@ -10,8 +10,8 @@ from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted
 from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
-from rogatum.core.documents.labels import head_of
-from rogatum.core.documents.lines import Line
+from rogatum.core.documents.labels import head_of, labels_at
+from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
 from rogatum.core.documents.numbering import Start, numberings
 from rogatum.core.documents.placing import Placed, Reading, place, reading_of
 from rogatum.core.documents.tables import opened
@@ -41,7 +41,7 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     found: list[Line] = []
     for line in unquoted(lines):
         inner = opened(line) if line.grid is not None else []
-        found += inner or [line]
+        found += inner or [_object_behind_label(line)]
     gaps = any(line.blank for line in found)
     blank = True
     for line in found:
@@ -50,6 +50,19 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     aside = furniture(found)
     kept = [line for index, line in enumerate(found) if index not in aside]
     return kept, [found[index].placed("aside") for index in sorted(aside)]
+
+
+def _object_behind_label(line: Line) -> Line:
+    """A line that a picture begins and a number follows, with the number first."""
+    if not line.text.startswith(OBJECT) or line.grid is not None:
+        return line
+    label = next(iter(labels_at(line.text, len(line.text) - len(line.text.lstrip(OBJECT + " ")))), None)
+    if label is None or label.bare:
+        return line
+    before, number, rest = line.cut(0, label.start), line.cut(label.start, label.end), line.cut(label.end, len(line.text))
+    part = line_of(line.number, [*number.pieces, Piece(" "), *before.pieces, *rest.pieces], depth=line.depth, where=line.where)
+    part.name, part.paragraph, part.after_blank = line.name, line.paragraph, line.after_blank
+    return part
 
 
 def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Line], list[Line], dict[int, str]]:

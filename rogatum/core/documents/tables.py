@@ -6,7 +6,8 @@ import re
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.labels import Label, head_of
+from rogatum.core.documents.labels import Label, head_of, labels_at
+from rogatum.core.documents.fields import plain_name
 from rogatum.core.documents.lines import Line, Piece, line_of
 
 Grid = list[list[list[Line]]]
@@ -25,7 +26,7 @@ def opened(table: Line) -> list[Line]:
     """The lines of a table that lays a test out or holds it row by row; none where it is one of data."""
     grid = table.grid or []
     texts = texts_of(grid)
-    return _records(grid, texts) or (_laid_out(grid, texts) if _is_layout(texts) else [])
+    return _card(grid, texts) or _records(grid, texts) or (_laid_out(grid, texts) if _is_layout(texts) else [])
 
 
 def _with_label(label: str, lines: Sequence[Line]) -> list[Line]:
@@ -63,6 +64,34 @@ def _records(grid: Grid, texts: list[list[str]]) -> list[Line]:
     return lines
 
 
+def _card(grid: Grid, texts: list[list[str]]) -> list[Line]:
+    """The question of a table that names in each row what stands beside it: the stem, choices by letter, the key, labels."""
+    rows = [(row, said) for row, said in zip(grid, texts, strict=True) if any(said)]
+    if len(rows) < 3 or any(len(said) != 2 for _, said in rows):
+        return []
+    names = [said[0].strip(" :") for _, said in rows]
+    stem = next((n for n, name in enumerate(names) if _STEM_HEADING.match(name) and len(name) < 16), None)
+    known = sum(bool(_CHOICE_HEADING.match(name) or _KEY_HEADING.match(name) or plain_name(name) in p.MEANING) for name in names)
+    if stem is None or known < len(rows) - 2:
+        return []
+    lines = list(rows[stem][0][1])
+    for place, (row, said) in enumerate(rows):
+        choice = _CHOICE_HEADING.match(names[place])
+        if place != stem and said[1]:
+            lines += _with_label(f"{choice[1].upper()}." if choice else f"{names[place]}:", row[1])
+    return lines
+
+
+def _cell_label(text: str) -> bool:
+    """Whether a cell holds nothing but a number or a letter."""
+    return bool(re.fullmatch(r"[*✓✔☒☐]?\s?[(\[]?(?:\d{1,3}|[A-Za-z]|[ivx]{1,4})[.)\]:]?", text.strip()))
+
+
+def _value(text: str) -> int:
+    found = labels_at(f"{re.sub(r'[^0-9A-Za-z]', '', text)}.", 0)
+    return found[0].value if found else 0
+
+
 def _first_label(text: str) -> Label | None:
     return next((label for label in head_of(text).labels if not label.shape[0].isalpha()), None)
 
@@ -98,11 +127,10 @@ def _lettered_rows(texts: list[list[str]]) -> bool:
     rows = [row for row in texts if any(row)]
     if len(rows) < 2 or any(len(row) != 2 or not row[1] for row in rows):
         return False
-    labels = [_first_label(row[0].strip("*✓ ")) for row in rows]
-    if not all(label and label.end >= len(row[0].strip("*✓ ")) for label, row in zip(labels, rows, strict=True)):
+    if not all(_cell_label(row[0]) for row in rows):
         return False
-    values = [label.value for label in labels if label]
-    bare = all(label.bare for label in labels if label)
+    values = [_value(row[0]) for row in rows]
+    bare = all(row[0].isalnum() for row in rows)
     measured = bare and all(re.search(r"\d", row[1]) for row in rows)
     return values == list(range(1, len(rows) + 1)) and not measured
 
@@ -134,8 +162,7 @@ def _laid_out(grid: Grid, texts: list[list[str]]) -> list[Line]:
     for r, c in cells:
         text = texts[r][c]
         # A number or a letter in a cell of its own belongs to the text beside it.
-        label = _first_label(text.strip("*✓ ")) if len(text) <= 8 else None
-        if label and label.end >= len(text.strip("*✓ ")) and c + 1 < len(texts[r]) and texts[r][c + 1]:
+        if _cell_label(text) and c + 1 < len(texts[r]) and texts[r][c + 1]:
             pending = text if not text[-1:].isalnum() else f"{text}."
             marked = grid[r][c][0].marks() if grid[r][c] else frozenset()
             continue

@@ -19,15 +19,18 @@ from rogatum.core.formats.shared.base import BankBuilder, Reading
 from rogatum.core.formats.shared.document_reading import fill
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.word_documents.coloured import (
+    comments_in,
     docx_with_marks,
     headers_and_footers,
     missing_pictures,
+    odt_comments,
     odt_with_marks,
     rtf_with_marks,
     rtf_with_tabs_and_labels,
     with_plain_stand_ins,
+    without_deleted,
 )
-from rogatum.core.formats.word_documents.stand_ins import GAP
+from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, TAB, UNCHECKED
 from rogatum.core.formats.word_documents.markdown_lines import prepared
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.items.content import MATH_TAGS, escape
@@ -38,9 +41,12 @@ _FONT = re.compile(r"<font\b([^<>]*)>((?:(?!<font\b).)*?)</font>", re.I | re.S)
 _COLOUR = re.compile(r"""\bcolor\s*=\s*["']?([#\w]+)""", re.I)
 
 
-def _lines(tree: dict[str, Any], strike_marks: bool = False, soft_lines: bool = False) -> list[Line]:
+def _lines(builder: BankBuilder, tree: dict[str, Any], strike_marks: bool = False, soft_lines: bool = False) -> list[Line]:
+    """The lines of a document; its notes are listed as what no question holds."""
     maker = LineMaker(strike_marks, soft_lines)
     maker.blocks(tree["blocks"])
+    for text in maker.notes:
+        builder.account.leave("note", text)
     return maker.lines
 
 
@@ -79,13 +85,15 @@ def read_docx(tree: SourceTree) -> Reading:
         marked = docx_with_marks(data)
         for text in headers_and_footers(data):
             builder.account.leave("page header or footer", text)
+        for text in comments_in(data):
+            builder.account.leave("comment", text)
         for name in missing_pictures(data):
             builder.missing_media(name, tree.name, None)
     except DAMAGE_OF_BYTES:
         raise UnreadableSource(
             f"{tree.name} is a Word document", "It is damaged or protected.", "Save it again without a password."
         ) from None
-    return _finished(tree, builder, _lines(pandoc.tree_of(marked, "docx", tree.name)), _from_archive(builder, data))
+    return _finished(tree, builder, _lines(builder, pandoc.tree_of(marked, "docx", tree.name)), _from_archive(builder, data))
 
 
 def read_odt(tree: SourceTree) -> Reading:
@@ -93,17 +101,19 @@ def read_odt(tree: SourceTree) -> Reading:
     data, builder = tree.only().read(), BankBuilder(tree.name, "odt")
     try:
         marked, strikes = odt_with_marks(data)
+        for text in odt_comments(data):
+            builder.account.leave("comment", text)
     except DAMAGE_OF_BYTES:
         raise UnreadableSource(
             f"{tree.name} is an OpenDocument text", "It is damaged or protected.", "Save it again without a password."
         ) from None
-    return _finished(tree, builder, _lines(pandoc.tree_of(marked, "odt", tree.name), strikes), _from_archive(builder, data))
+    return _finished(tree, builder, _lines(builder, pandoc.tree_of(marked, "odt", tree.name), strikes), _from_archive(builder, data))
 
 
 def read_rtf(tree: SourceTree) -> Reading:
     """Reads one .rtf with the pictures within it. Raises UnreadableSource."""
     data, builder = tree.only().read(), BankBuilder(tree.name, "rtf")
-    text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(data.decode("latin-1"))))
+    text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(without_deleted(data.decode("latin-1")))))
     document, media = pandoc.tree_and_media(text.encode("latin-1"), "rtf", tree.name)
 
     def resolve(address: str) -> str | None:
@@ -111,7 +121,7 @@ def read_rtf(tree: SourceTree) -> Reading:
             return builder.media.add_bytes(posixpath.basename(address), media[address])
         return None
 
-    return _finished(tree, builder, _lines(document, strikes), resolve)
+    return _finished(tree, builder, _lines(builder, document, strikes), resolve)
 
 
 def read_html(tree: SourceTree) -> Reading:
@@ -126,7 +136,7 @@ def read_html(tree: SourceTree) -> Reading:
     text, removed = sound_text(text, file.name)
     builder.bank.findings += removed
     page = _well_nested(text)
-    return _finished(tree, builder, _lines(pandoc.tree_of(page, kind, tree.name)), finder.resolver(file.path, "", None))
+    return _finished(tree, builder, _lines(builder, pandoc.tree_of(page, kind, tree.name)), finder.resolver(file.path, "", None))
 
 
 # What is no element of HTML or MathML holds text as any other; pandoc tries in vain what it might be.
@@ -144,6 +154,8 @@ def _well_nested(text: str) -> bytes:
     unknown = {str(element.tag) for element in root.iter("*")} - _KNOWN
     etree.strip_tags(root, *unknown)
     _keep_gaps(root)
+    _show_controls(root)
+    _shade_text(root)
     return etree.tostring(root, method="html", encoding="utf-8")
 
 
@@ -155,6 +167,54 @@ def _keep_gaps(root: etree._Element) -> None:
             for child in list(element):
                 element.remove(child)
             element.text = GAP
+
+
+def _show_controls(root: etree._Element) -> None:
+    """Puts in the place of check boxes and of chosen options what they show; tabs within a line are gaps."""
+    for box in list(root.iter("input")):
+        if box.get("type", "").lower() in ("checkbox", "radio"):
+            _put_text(box, f"{CHECKED if box.get('checked') is not None else UNCHECKED} ")
+    for choice in list(root.iter("select")):
+        chosen = [option for option in choice.iter("option") if option.get("selected") is not None]
+        _put_text(choice, "".join(chosen[0].itertext()).strip() if chosen else "")
+    for element in root.iter("*"):
+        if element.text and "\t" in element.text:
+            element.text = _INNER_TABS.sub(TAB, element.text)
+        if element.tail and "\t" in element.tail:
+            element.tail = _INNER_TABS.sub(TAB, element.tail)
+
+
+_INNER_TABS = re.compile(r"(?<=[^\s])\t+(?=[^\s])")
+_GROUND = re.compile(r"background(?:-color)?\s*:\s*([^;]+)", re.I)
+_INK_COLOUR = re.compile(r"(?<![-\w])color\s*:\s*([^;]+)", re.I)
+
+
+def _put_text(element: etree._Element, text: str) -> None:
+    parent, before = element.getparent(), element.getprevious()
+    text += element.tail or ""
+    if parent is None:
+        return
+    if before is not None:
+        before.tail = (before.tail or "") + text
+    else:
+        parent.text = (parent.text or "") + text
+    parent.remove(element)
+
+
+def _shade_text(root: etree._Element) -> None:
+    """Gives what a coloured paragraph, item or cell holds that colour itself: of theirs nothing is left in the tree."""
+    for element in list(root.iter("p", "li", "td", "div")):
+        style = element.get("style", "")
+        ground, ink = _GROUND.search(style), _INK_COLOUR.search(style)
+        colours = [f"background-color: {ground[1]}"] if ground else [f"background-color: {element.get('bgcolor')}"] if element.get("bgcolor") else []
+        colours += [f"color: {ink[1]}"] if ink else []
+        if not colours or any(child.tag in ("p", "div", "table", "ul", "ol", "li") for child in element):
+            continue
+        span = etree.Element("span", style="; ".join(colours))
+        span.text, element.text = element.text, None
+        for child in list(element):
+            span.append(child)
+        element.append(span)
 
 
 def _coloured_font(match: re.Match[str]) -> str:
@@ -171,5 +231,5 @@ def read_markdown(tree: SourceTree) -> Reading:
     finder = MediaFinder(tree, builder)
     kind = "markdown-smart+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
     return _finished(
-        tree, builder, _lines(pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
+        tree, builder, _lines(builder, pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
     )

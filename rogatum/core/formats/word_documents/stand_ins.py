@@ -8,6 +8,11 @@ import re
 TAB, SPACE, GAP = "\ue009", "\ue00b", "\ue00c"
 LABEL_START, LABEL_END = "\ue00d", "\ue00e"
 LABEL = re.compile(rf"^{LABEL_START}(?P<depth>\d):(?P<label>[^{LABEL_END}]*){LABEL_END}\s*")
+# Signs of the symbol fonts, which sit in the private use area: ticks and crosses in a box or alone, empty boxes, bullets.
+_SYMBOLS = str.maketrans(
+    dict.fromkeys("\uf0fc\uf0fe\uf052\uf0fd\uf0fb\uf050", "✓") | dict.fromkeys("\uf0a8\uf06f\uf0a3\uf071\uf0a1", "☐") | dict.fromkeys("\uf0b7\uf0a7\uf0d8\uf076", "•")
+)
+CHECKED, UNCHECKED = "☒", "☐"
 _SPACES = re.compile(r" {2,}")
 
 
@@ -18,4 +23,4 @@ def with_spaces(text: str) -> str:
 
 def shown(text: str) -> str:
     """A text with tabs and spaces in the place of their stand-ins."""
-    return text.replace(TAB, "    ").replace("\t", "    ").replace(SPACE, " ")
+    return text.translate(_SYMBOLS).replace(TAB, "    ").replace("\t", "    ").replace(SPACE, " ")

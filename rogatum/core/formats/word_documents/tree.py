@@ -41,6 +41,7 @@ class LineMaker:
         self.lines: list[Line] = []
         self.strike_marks, self.soft_lines = strike_marks, soft_lines
         self.number = 0
+        self.notes: list[str] = []
 
     def blocks(self, blocks: Iterable[Node], depth: int = 0, label: str = "") -> None:
         """Adds the lines of blocks; `label` goes before the first of them."""
@@ -131,6 +132,10 @@ class LineMaker:
             yield from self._link(content, marks)
         elif tag in ("Span", "Cite"):
             yield from self._pieces(content[1], marks | (_marks_of(content[0]) if tag == "Span" else NO_MARKS))
+        elif tag == "Note":
+            part = LineMaker(self.strike_marks)
+            part.blocks(content)
+            self.notes.append(" ".join(line.text for line in part.lines))
         elif tag == "SmallCaps":
             yield from self._pieces(content, marks)
         elif tag == "RawInline" and content[0] == "html" and re.match(r"<br\b", content[1], re.I):
@@ -236,6 +241,7 @@ class LineMaker:
         part.number = self.number
         part.blocks(blocks, depth)
         self.number = part.number
+        self.notes += part.notes
         return part.lines
 
     def _cell_text(self, blocks: list[Node]) -> str:
