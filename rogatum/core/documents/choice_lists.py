@@ -14,7 +14,7 @@ from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_
 # The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
 SIGNED, BARE, RANKED = "•", "none", "rank"
 RANK_BEHIND = re.compile(r"(?<!\s)\s*+[(\[](?P<n>\d{1,2})[)\]]\s*+$")
-FEWEST, FEWEST_ON_ONE_LINE = 2, 3
+FEWEST, FEWEST_ON_ONE_LINE, FEWEST_BARE = 2, 3, 3
 _CHOICE_WORD = re.compile(r"auto|(?:option|choice|answer|antwort|réponse|opción|respuesta|opzione|alternative)\b")
 _LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
 _WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?[A-Za-z][.):\]])")
@@ -99,7 +99,8 @@ def _runs(shape: str, marks: Sequence[Mark]) -> list[ChoiceList]:
     found = []
     for group in groups:
         run, skipped = _counting(group)
-        if len(run) >= FEWEST:
+        bare = shape in ("{a}", "{A}", "{n}", "{i}", "{I}")
+        if len(run) >= (FEWEST_BARE if bare else FEWEST):
             found.append(ChoiceList(shape, tuple(run), skipped))
     return found
 
@@ -111,7 +112,7 @@ def _counting(group: Sequence[Mark]) -> tuple[list[Mark], bool]:
         if mark.label:
             by_value.setdefault(mark.label.value, mark)
     run, value, skipped = [], 1, False
-    while value in by_value or (not skipped and len(run) >= FEWEST and value + 1 in by_value):
+    while value in by_value or (not skipped and run and value + 1 in by_value):
         if value not in by_value:
             skipped = True
             value += 1

@@ -101,7 +101,10 @@ class FieldWords:
 
     @staticmethod
     def _sentence(text: str, start: int) -> Field | None:
-        """“The correct answer is B.”"""
+        """“The correct answer is B.”, or an arrow to a letter."""
+        arrow = p.KEY_ARROW.match(text, start)
+        if arrow:
+            return Field("key", "", arrow.start(), arrow.start("rest"), arrow.end("rest"))
         match = p.KEY_SENTENCE.match(text, start)
         return Field("key", match["words"], match.start("words"), match.start("rest"), match.end("rest")) if match else None
 

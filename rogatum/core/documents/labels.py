@@ -28,6 +28,7 @@ _LABEL = re.compile(
     r"|(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
     r"[ \xa0]?+(?P<open>[(\[{<]?)"
     r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
+    r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
     r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s|$)|)"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
 )
@@ -35,6 +36,8 @@ _BLANK = re.compile(
     r"(?P<open>[(\[]?)_++[ \xa0]?+(?:(?P<fill>[A-Za-z]{1,5}|\d{1,2}|[A-Za-z](?:,[ ]?[A-Za-z]){1,5}|✓|[xX])[ \xa0]?+_++)?[)\]]?\s*+"
 )
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
+# A key before a number, without a blank.
+_LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)])")
 _SIGN = re.compile(
     rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
 )
@@ -146,8 +149,8 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
 
 
 def _is_wide(match: re.Match[str]) -> bool:
-    """A bare letter is a label only before a gap: “A loam is” begins a sentence."""
-    return match.end() - match.end("token") >= 2 or match.string[match.end("token") : match.end()] == "\t"
+    """A bare letter may be a label before a gap, or one of the first: “A loam is” begins a sentence, as its series shows."""
+    return match.end() - match.end("token") >= 2 or match["token"] in "ABCDEFGHabcdefgh"
 
 
 def head_of(text: str, auto: int = 0) -> Head:
@@ -167,6 +170,9 @@ def head_of(text: str, auto: int = 0) -> Head:
         options = _TRUTHS.match(text, at)
         if options:
             truths, at = (options.start(), options.end()), options.end()
+    lead = None if blank or truths else _LEAD.match(text, at)
+    if lead:
+        blank, fill, at = True, lead["fill"], lead.end()
     before_sign = at
     on, off, at = _sign(text, at)
     bullet = ""

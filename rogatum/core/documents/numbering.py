@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.labels import NUMBERS, Label
+from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 
 WIDEST_GAP = 5
 LONGEST_HEADING = 90
@@ -46,12 +46,13 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
             if not _NO_ITEMS.match(label.shape):
                 by_shape[label.shape].append(Start(index, label))
     spread = _spread(by_shape)
-    breaks = _breaks(doc, words)
+    breaks = _counter(doc, lambda index: _looks_like_heading(doc, words, index))
+    parts = _counter(doc, lambda index: _is_part(doc, words, index))
     found = []
     for shape, occurrences in by_shape.items():
         if spread[shape] > 3 * max(1, _longest(occurrences)):
             continue
-        starts = chain(occurrences, breaks)
+        starts = chain(occurrences, breaks, parts, len(doc))
         if starts:
             starts = _with_slips(starts, by_shape, doc)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
@@ -68,15 +69,19 @@ def _longest(starts: Sequence[Start]) -> int:
     return max((start.label.value for start in starts if start.label), default=0)
 
 
-def _breaks(doc: Document, words: FieldWords) -> Step:
-    """Whether a heading, or what looks like one, stands between two lines: where numbers may begin anew."""
-    places = [index for index in range(len(doc)) if _looks_like_heading(doc, words, index)]
-    counts = [0] * (len(doc) + 1)
-    for place in places:
-        counts[place + 1] += 1
+def _counter(doc: Document, holds: Callable[[int], bool]) -> Step:
+    """Whether something holds of a line between two others."""
+    counts = [0]
     for index in range(len(doc)):
-        counts[index + 1] += counts[index]
+        counts.append(counts[-1] + holds(index))
     return lambda first, last: counts[last] - counts[first + 1] > 0
+
+
+def _is_part(doc: Document, words: FieldWords, index: int) -> bool:
+    """Whether a line is a choice with a letter or a sign, or a key."""
+    head = doc.heads[index]
+    lettered = any(label.system in (*LETTERS, "i") and not label.bare for label in head.labels)
+    return lettered or head.on or head.off or any(field.meaning == "key" for field in words.of(doc.lines[index].text))
 
 
 def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
@@ -117,19 +122,33 @@ def _heads_a_section(doc: Document, index: int) -> bool:
     return below is not None and any(label.value == 1 and label.system in NUMBERS for label in doc.heads[below].labels)
 
 
-def chain(occurrences: Sequence[Start], breaks: Step) -> list[Start]:
-    """The numbers of one shape that count on through the document; runs from 1 within a question are left out."""
+def chain(occurrences: Sequence[Start], breaks: Step, parts: Step, end: int) -> list[Start]:
+    """The numbers of one shape that count on through the document; runs from 1 within a question are left out.
+
+    `breaks` says whether a heading stands between two lines, `parts` whether choices or keys do.
+    """
+    if _jump_evenly(occurrences):
+        return list(occurrences)
+    ends = [start.index for start in occurrences[1:]] + [end]
+    asked = [parts(start.index, after) for start, after in zip(occurrences, ends, strict=True)]
     starts: list[Start] = []
     position = 0
     while position < len(occurrences):
-        step = _next(occurrences, position, starts, breaks)
+        step = _next(occurrences, position, starts, breaks, asked)
         if step > 0:
             starts.append(occurrences[position])
         position += abs(step)
     return starts
 
 
-def _next(occurrences: Sequence[Start], position: int, starts: list[Start], breaks: Step) -> int:
+def _jump_evenly(occurrences: Sequence[Start]) -> bool:
+    """Whether the numbers go up by the same step, which is wider than a gap: 10, 20, 30."""
+    values = [_label(start).value for start in occurrences]
+    steps = {b - a for a, b in zip(values, values[1:], strict=False)}
+    return len(values) > 2 and len(steps) == 1 and min(steps) > WIDEST_GAP
+
+
+def _next(occurrences: Sequence[Start], position: int, starts: list[Start], breaks: Step, asked: Sequence[bool]) -> int:
     """How far to go on from a position: forwards when it begins a question, the same backwards when it does not."""
     here = occurrences[position]
     label = _label(here)
@@ -143,13 +162,14 @@ def _next(occurrences: Sequence[Start], position: int, starts: list[Start], brea
     if label.value == before.value + 1:
         return 1
     if label.value == 1:
-        return _restart(occurrences, position, before.value, broken)
+        own = asked[position] and (position == 0 or asked[position - 1])
+        return _restart(occurrences, position, before.value, broken or own)
     if before.value < label.value <= before.value + WIDEST_GAP:
         soon = any(_label(other).value == before.value + 1 for other in occurrences[position + 1 : position + 3])
         return -1 if soon else 1
     if label.value == before.value:
         follower = occurrences[position + 1] if position + 1 < len(occurrences) else None
-        return 1 if follower is None or _label(follower).value == label.value + 1 else -1
+        return 1 if follower is None or asked[position] or _label(follower).value == label.value + 1 else -1
     return 1 if broken and _has_successor(occurrences, position) else -1
 
 

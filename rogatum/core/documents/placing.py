@@ -159,7 +159,8 @@ class _Placer:
         lists = [found for found in lists if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
         empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
         lists = [found for found in lists if found.first.index < empty]
-        chosen = likeliest([found for found in lists if found.shape != self.reading.shape], self.reading.usual)
+        others = [found for found in lists if found.shape != self.reading.shape]
+        chosen = likeliest(others or lists, self.reading.usual)
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
         if chosen is None:
@@ -366,7 +367,8 @@ class _Placer:
                 return [line.placed("feedback", 0, None, "feedback", self.item)]
             return []
         long = self.part in ("key", "model", "rubric", "feedback") or self.part.startswith("feedback:")
-        return [self._more(line)] if long and (deeper or not above.value) else []
+        unended = not line.paragraph and not above.value.endswith((".", "!", "?"))
+        return [self._more(line)] if long and (deeper or unended or not above.value) else []
 
     def _goes_on(self, line: Line, index: int) -> bool:
         """Whether a line goes on with a stem that has no choices below it."""

@@ -11,6 +11,8 @@ from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted
 from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
 from rogatum.core.documents.labels import head_of, labels_at
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
 from rogatum.core.documents.numbering import Start, numberings
 from rogatum.core.documents.placing import Placed, Reading, place, reading_of
@@ -41,7 +43,7 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     found: list[Line] = []
     for line in unquoted(lines):
         inner = opened(line) if line.grid is not None else []
-        found += inner or [_object_behind_label(line)]
+        found += inner or _parted(_object_behind_label(line))
     gaps = any(line.blank for line in found)
     blank = True
     for line in found:
@@ -50,6 +52,19 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     aside = furniture(found)
     kept = [line for index, line in enumerate(found) if index not in aside]
     return kept, [found[index].placed("aside") for index in sorted(aside)]
+
+
+def _parted(line: Line) -> list[Line]:
+    """A line behind whose text a key stands is two: “Clay is fine. (T/F) Answer: T”."""
+    match = p.KEY_ON_LINE.search(line.text) if line.grid is None else None
+    if match is None or not line.text[: match.start()].strip() or p.LABEL.match(line.text):
+        return [line]
+    if not is_short_key(match["key"]):
+        return [line]
+    first, key = line.cut(0, match.start()), line.cut(match.end(), len(line.text.rstrip().rstrip(")]")))
+    first.auto = line.auto
+    key.paragraph = False
+    return [first, key]
 
 
 def _object_behind_label(line: Line) -> Line:

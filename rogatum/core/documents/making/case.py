@@ -69,10 +69,12 @@ class Case:
     def marked(self, lines: list[Line]) -> list[Line]:
         """The choices that a mark or the document's emphasis shows as right."""
         by_sign = [line for line in lines if line.marked]
-        if by_sign and len(by_sign) < len(lines):
+        # Where all have the sign and no label, it is a bullet.
+        bullets = len(by_sign) == len(lines) and not any(line.token for line in lines)
+        if by_sign and not bullets:
             return by_sign
         if self.habit is None:
-            return [] if len(by_sign) == len(lines) else by_sign
+            return []
         found = emphasised(lines, self.habit.kind)
         for line in found:
             line.marked = True
