@@ -19,7 +19,7 @@ DOUBTS = {
     "a key that no choice has": ("1. Which?\na. clay\nb. sand\nAnswer: E\n", "key-unknown"),
     "fewer answers than blanks": ("1. The ____ is ____ or ____.\nAnswer: clay; sand\n", "type-unsure"),
     "words below a heading": ("1. Which?\n*a. x\nb. y\n\nChapter 2\nOn water\n\n2. What?\n*a. x\nb. y\n", "line-outside"),
-    "letters that begin again": ("1. Which?\n*a. clay\nb. sand\na. silt\nb. loam\n", "choice-runs-on"),
+    "letters that begin again": ("1. Which?\n*a. clay\nb. sand\na. silt\nb. loam\n", "line-outside"),
     "a letter that is skipped": ("1. Which?\n*a. clay\nb. sand\nd. loam\n", "label-skipped"),
     "choices that are the same": ("1. Which?\n*a. clay\nb. clay\n", "equal-choices"),
     "a key for no question": ("1. Which?\na. x\nb. y\n2. What?\na. x\nb. y\n\nAnswers\n1. A   3. B\n", "key-without-item"),

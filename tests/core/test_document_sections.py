@@ -363,7 +363,7 @@ Answer: b -> c -> a
 1. The finest particle is [clay].
 2. [Loam/A loam] holds sand, silt and [clay].
 """,
-        [("fill_in", ["clay"]), ("cloze", [["Loam/A loam"], ["clay"]])],
+        [("fill_in", ["clay"]), ("cloze", [["Loam", "A loam"], ["clay"]])],
     ),
     "shares in per cent": (
         """1. Which are particles of soil?

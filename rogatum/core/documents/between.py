@@ -59,7 +59,7 @@ class _Between:
     def __init__(self, doc: Document, words: FieldWords, top: bool, bottom: bool) -> None:
         self.doc, self.words, self.top, self.bottom = doc, words, top, bottom
         self.titled = not top
-        self.headed = self.in_passage = False
+        self.headed = self.in_passage = self.closed = False
         self.pool: dict[int, str] = {}
 
     def place(self, index: int) -> Line:
@@ -81,7 +81,8 @@ class _Between:
             return line.placed("use", label=f"{found[0]}-{found[1]}")
         if self.in_passage and not line.heading:
             return line.placed("passage")
-        if self.bottom and not p.NEAR_KEY.match(text) and not self.words.of(text):
+        if self.bottom and (line.after_blank or self.closed) and not p.NEAR_KEY.match(text) and not self.words.of(text):
+            self.closed = True
             return line.placed("aside")
         if self._is_heading(line, text):
             return self._heading(line)
@@ -118,4 +119,5 @@ class _Between:
     def _is_direction(self, line: Line, text: str) -> bool:
         if p.PAGE_FURNITURE.match(text):
             return False
-        return self.headed or bool(p.DIRECTION.match(text) and not text.endswith("?")) or (self.top and self.titled and bool(p.MATCH_CUE.search(text)))
+        sentence = text.endswith((".", ":", "!", "…", ")")) or len(text.split()) > 6
+        return (self.headed and sentence) or bool(p.DIRECTION.match(text) and not text.endswith("?")) or (self.top and self.titled and bool(p.MATCH_CUE.search(text)))

@@ -248,4 +248,5 @@ def likeliest(lists: Sequence[ChoiceList], usual: str) -> ChoiceList | None:
     """The list that holds a question's choices, where it has several: of the usual shape, or of letters, the last."""
     if not lists:
         return None
-    return max(lists, key=lambda found: (found.shape == usual, _LIKING[found.system], found.first.index, len(found.marks)))
+    best = max(lists, key=lambda found: (found.shape == usual, _LIKING[found.system], found.first.index, len(found.marks)))
+    return min((found for found in lists if found.shape == best.shape), key=lambda found: found.first.index)

@@ -48,6 +48,9 @@ class FieldWords:
 
     def __init__(self, lines: Sequence[Line] = ()) -> None:
         self.own = _recurrent(lines)
+        self.in_pairs = are_pairs(lines)
+        if self.in_pairs:
+            self.own |= {"a": "key", "q": ""}
         self.unsigned = sum(bool((match := _KEY_WORD.match(line.text)) and match["name"]) for line in lines) >= FEWEST_UNSIGNED
 
     def meaning(self, name: str) -> str:
@@ -107,6 +110,13 @@ class FieldWords:
             return Field("key", "", arrow.start(), arrow.start("rest"), arrow.end("rest"))
         match = p.KEY_SENTENCE.match(text, start)
         return Field("key", match["words"], match.start("words"), match.start("rest"), match.end("rest")) if match else None
+
+
+def are_pairs(lines: Iterable[Line]) -> bool:
+    """Whether questions begin with “Q:” and answers with “A:”."""
+    texts = [line.text for line in lines]
+    pairs = (sum(bool(p.QUESTION_OF_PAIR.match(text)) for text in texts), sum(bool(p.ANSWER_OF_PAIR.match(text)) for text in texts))
+    return min(pairs) >= FEWEST
 
 
 def _recurrent(lines: Iterable[Line]) -> dict[str, str]:

@@ -39,6 +39,8 @@ def furniture(lines: Sequence[Line]) -> set[int]:
         text = line.text.strip("\f ")
         if not text or line.grid is not None:
             continue
+        if p.LABEL_WORD.match(text):
+            continue
         if text.startswith("_") and set(text) <= {"_", " "}:
             continue
         if p.PAGE_FURNITURE.match(text) or _PAGE_HEAD.match(text):

@@ -20,7 +20,7 @@ _TOLERANT = re.compile(
     r"(?P<unit2>(?:[^\d)][^)]*)?)\)?$",
     re.I,
 )
-_RANGE = re.compile(rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
+_RANGE = re.compile(rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>(?!(?:to|and)\b)[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
 _ACCEPTED = re.compile(
     r"^(?>.*?(?:accept(?:able|ed)?|allow(?:ed)?|range))(?:\s+(?:range|values?|answers?))?\s*+:?\s*+(?P<range>.+?)[)\]]?$", re.I
 )

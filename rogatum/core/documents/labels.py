@@ -37,7 +37,7 @@ _BLANK = re.compile(
 )
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
 # A key before a number, without a blank.
-_LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)])")
+_LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)](?!\d))")
 _SIGN = re.compile(
     rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
 )

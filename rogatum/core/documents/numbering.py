@@ -153,7 +153,8 @@ def _next(occurrences: Sequence[Start], position: int, starts: list[Start], brea
     here = occurrences[position]
     label = _label(here)
     if not starts:
-        return 1 if label.value == 1 or _has_successor(occurrences, position) or len(occurrences) == 1 else -1
+        later = any(_label(other).value == label.value + 1 for other in occurrences[position + 1 :])
+        return 1 if label.value == 1 or later or _has_successor(occurrences, position) or len(occurrences) == 1 else -1
     last = starts[-1]
     before = _label(last)
     broken = breaks(last.index, here.index)
@@ -228,7 +229,7 @@ def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]], doc: Docu
 
 def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -> float:
     """How like questions the stretches between the numbers are: one list of choices or one key in each, and a text before it."""
-    weight = 0.0
+    weight, exact = 0.0, 0
     # Letters number questions only where something is listed below most of them; else they are choices.
     floor = 0.3 if _label(starts[0]).system in (*NUMBERS, "I") else -0.3
     ends = [start.index for start in starts[1:]] + [len(doc)]
@@ -246,9 +247,14 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
             if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
                 keyed += 1
         most = max(lists.values(), default=0)
-        evidence = floor + 0.7 * (most == 1 or keyed == 1) - (0.8 if most > 2 or keyed > 2 else 0)
-        weight += evidence
+        first = doc.heads[start.index]
+        told = most == 1 or keyed == 1 or first.truths is not None or bool(first.fill)
+        exact += keyed == 1 or "✓" in lists
+        weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
+    if label.system in LETTERS and len(starts) > 1 and exact >= 0.9 * len(starts):
+        # One key in each: what is numbered within is what they choose from.
+        weight = 4.0 * len(starts)
     if label.bare:
         weight *= 0.5 if label.system != "c.n" else 0.8
     if label.system not in NUMBERS and not label.shape.split("{")[0].strip("(["):

@@ -11,7 +11,7 @@ from rogatum.core.documents.between import place_between
 from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, likeliest, lists_in, ranked, shared_pools, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
-from rogatum.core.documents.keys import letters_of, truth_of
+from rogatum.core.documents.keys import is_short_key, letters_of, truth_of
 from rogatum.core.documents.labels import letter, roman
 from rogatum.core.documents.lines import Line, Role
 from rogatum.core.documents.numbering import Start
@@ -321,7 +321,8 @@ class _Placer:
         fields = self.words.of(line.text)
         if not fields:
             return []
-        if index < self.first_choice and self.by_line and fields[0].meaning not in ("points", "type", "title", "difficulty", "outcome", "page"):
+        early = fields[0].meaning == "key" and is_short_key(line.text[fields[0].start : fields[0].end])
+        if index < self.first_choice and self.by_line and not early and fields[0].meaning not in ("points", "type", "title", "difficulty", "outcome", "page"):
             return []
         return fields
 

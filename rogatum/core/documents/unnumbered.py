@@ -7,6 +7,7 @@ from collections import Counter
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.labels import Label
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.truth_lines import truths_in
 
@@ -15,6 +16,10 @@ FEWEST, USUAL = 2, 0.4
 
 def starts_without_numbers(doc: Document, words: FieldWords) -> list[Start]:
     """The positions of the first lines of questions, by what their lines are."""
+    if words.in_pairs:
+        pairs = [(index, p.QUESTION_OF_PAIR.match(line.text)) for index, line in enumerate(doc.lines)]
+        found = [(index, match) for index, match in pairs if match]
+        return [Start(index, Label("q:", "n", n, "", 0, match.start("rest"))) for n, (index, match) in enumerate(found, 1)]
     kinds = _kinds(doc, words)
     starts = _by_parts(doc, kinds)
     if len(starts) >= FEWEST or any(kind in "cf" for kind in kinds):
