@@ -84,7 +84,7 @@ class _Between:
         if self.bottom and (line.after_blank or self.closed) and not p.NEAR_KEY.match(text) and not self.words.of(text):
             self.closed = True
             return line.placed("aside")
-        if self._is_heading(line, text):
+        if self._is_heading(line, text, self.doc.heads[index].text):
             return self._heading(line)
         if self._is_direction(line, text):
             self.headed = True
@@ -102,12 +102,12 @@ class _Between:
         self.headed, self.in_passage = True, False
         return part
 
-    def _is_heading(self, line: Line, text: str) -> bool:
+    def _is_heading(self, line: Line, text: str, start: int) -> bool:
         if line.heading or p.MARKED_HEADING.match(text):
             return True
         if len(text) > LONGEST_HEADING or p.PAGE_FURNITURE.match(text):
             return False
-        if p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text):
+        if p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(line.text[start:]):
             return True
         if p.DIRECTION.match(text):
             return False

@@ -249,7 +249,7 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         most = max(lists.values(), default=0)
         first = doc.heads[start.index]
         told = most == 1 or keyed == 1 or first.truths is not None or bool(first.fill)
-        exact += keyed == 1 or "✓" in lists
+        exact += keyed == 1 and most == 1
         weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
     if label.system in LETTERS and len(starts) > 1 and exact >= 0.9 * len(starts):

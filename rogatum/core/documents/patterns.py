@@ -231,7 +231,8 @@ SECTION_TYPES: tuple[tuple[str, re.Pattern[str]], ...] = (
 )
 TYPE_HEADING = re.compile(
     r"^\s*(?:multiple[\s-]+(?:choice|response|answers?)|true\s*(?:or|/|-|and)\s*false|matching|short\s+answers?|essays?|fill[\s-]+in.{0,20}|"
-    r"completion|numeric(?:al)?|ordering|long\s+answers?|problems)\s*+(?:questions?|items|section)?\s*+(?:\(.*\))?\s*+[:.]?\s*+$",
+    r"completion|numeric(?:al)?|ordering|sequenc(?:e|ing)|long\s+answers?|problems|calculations|written\s+questions)\s*+(?:questions?|items|section|problems)?\s*+"
+    r"(?:[(\[].*[)\]]|[,–—-]\s.*\d.*)?\s*+[:.]?\s*+$",
     re.I,
 )
 POINTS_EACH = re.compile(
