@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets
+from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets, take_wrapped_points
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.key_lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
@@ -63,6 +63,8 @@ def assemble(
     )
     if not drafted.drafts:
         return _nothing_claimed(lines, result)
+    for draft in drafted.drafts:
+        take_wrapped_points(draft)
     _key_list(lines, drafted.drafts, name_item, result)
     habit = _key_habits(drafted.drafts, result, key_habit)
     if numbered:

@@ -212,6 +212,22 @@ def take_brackets(draft: Draft, line: Line) -> None:
         line.keep(line.start, line.start + match.start())
 
 
+_OPEN = re.compile(spaces.SOME_BEFORE + r"[(\[](?P<inner>[^()\[\]]{1,20})$")
+
+
+def take_wrapped_points(draft: Draft) -> None:
+    """Takes points in brackets that a line end divides: “(2” above “marks)”."""
+    if len(draft.stem) < 2:
+        return
+    above, last = draft.stem[-2:]
+    opened = _OPEN.search(above.text[above.start : above.end])
+    points = _POINTS.match(f"{opened['inner']} {last.value[:-1]}") if opened and last.value.endswith((")", "]")) else None
+    if opened and points:
+        draft.points = float(points[1].replace(",", "."))
+        above.keep(above.start, above.start + opened.start())
+        draft.stem.pop()
+
+
 def _added(draft: Draft, line: Line) -> None:
     if line.role == "choice":
         # Feedback that stands between choices is that of the choice above it.

@@ -156,8 +156,14 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
         else:
             following = next((first for first in firsts[place + 1 :] if first is not None), None)
             entries = entries_of(line.text, following)
+        above = filled[place - 1] if place else -1
         if entries:
             found.entries[index] = tuple(entries)
+        elif found.entries.get(above) and above == index - 1 and not line.paragraph:
+            # A key that a line end divides.
+            *others, (number, key) = found.entries[above]
+            found.entries[above] = (*others, (number, f"{key} {line.text.strip()}"))
+            found.parts[index] = ""
         else:
             found.others.append(index)
     _without_pages(found)

@@ -49,7 +49,7 @@ def _run(drafts: list[Draft], start: int) -> Grouped:
         return Grouped([drafts[start]])
     if pool is run[-1].choices:
         run[-1].choices = []
-    said = [line for line in section.directions if p.MATCH_CUE.search(line.text)]
+    said = [line for line in section.directions if p.MATCH_CUE.search(line.text)][-1:]
     return Grouped(run, pool, said or section.directions or section.heading)
 
 
@@ -57,7 +57,7 @@ def _share_keys(run: list[Draft]) -> None:
     """Gives each draft its own part of a key that stands at one of them: “44-B, 45-A, 46-C”."""
     for draft in run:
         entries = dict(entries_of(draft.keys[0])) if len(draft.keys) == 1 else {}
-        if len(entries) < FEWEST or len(entries) != len(run) or not all(other.name in entries for other in run):
+        if any(other.keys for other in run if other is not draft) or len(entries) < FEWEST or len(entries) != len(run) or not all(other.name in entries for other in run):
             continue
         for other in run:
             other.keys = [entries[other.name]]

@@ -379,6 +379,10 @@ class _Placer:
                 return True
         if line.heading or _is_title(line.text, self.doc.heads[index].text) or _is_use(line.text):
             return False
+        ended = not line.paragraph and self.lines[-1].value.endswith((".", "?", "!")) and not line.text.rstrip().endswith((".", "?", "!", ":"))
+        titled = ended and len(line.text.strip()) <= 60 and line.text.strip()[:1].isupper() and not self.doc.runs_on(index)
+        if titled and not any(not self.doc.lines[i].blank for i in range(index + 1, self.end)) and self.end < len(self.doc):
+            return False
         if index == self.end - 1 or not any(self._is_part(i) for i in range(index + 1, self.end)):
             # Nothing of the question follows: what stands apart is a heading or a direction of what comes next.
             return not line.after_blank or self.doc.indents[index] > self.doc.indents[self.start.index]

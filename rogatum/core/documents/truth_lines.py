@@ -11,7 +11,7 @@ from rogatum.core.documents.lines import Line
 
 _WORDS = r"(?:true|false|t|f|wahr|falsch|richtig|vrai|faux|verdadero|falso|vero|yes|no)"
 _ONE = rf"(?:[(\[]?[a-bA-B][.)\]]\s?)?(?:[☐□○◯☑☒✓✔*]\s?|[(\[][ xX✓*]?[)\]]\s?|_+\s?)?{_WORDS}[*✓✔]?"
-_ALONE = re.compile(rf"^\s*+(?P<t>{_ONE})(?:\s*[/|,]\s*|\s+or\s+|\s+)(?P<f>{_ONE})[.\s]*$", re.I)
+_ALONE = re.compile(rf"^\s*+(?P<t>{_ONE})\.?(?:\s*[/|,]\s*|\s+or\s+|\s+)(?P<f>{_ONE})[.\s]*$", re.I)
 _BEHIND = re.compile(rf"(?:{spaces.SOME_BEFORE}(?<=\s\s)|(?<=[.!?)])\s)(?P<t>true|t)(?:\s?[/|]\s?|\s+)(?P<f>false|f)\s*$", re.I)
 _WORD = re.compile(rf"{_WORDS}(?=[*✓✔]?$)", re.I)
 

@@ -37,13 +37,14 @@ def _kinds(doc: Document, words: FieldWords) -> str:
     most = max(shapes.values(), default=0)
     usual = {shape for shape, count in shapes.items() if count > 1 and count >= USUAL * most}
     found = ""
-    for line, head in zip(doc.lines, doc.heads, strict=True):
+    for index, (line, head) in enumerate(zip(doc.lines, doc.heads, strict=True)):
+        below = found[-1:] == "c" and not doc.lines[index - 1].text[doc.heads[index - 1].text :].strip()
         listed = any(label.shape in usual for label in head.labels)
         if line.blank:
             found += " "
         elif line.heading or p.NAMED_HEADING.match(line.text) or p.TYPE_HEADING.match(line.text):
             found += "h"
-        elif listed or head.bullet or head.on or head.off or truths_in(line):
+        elif below or listed or head.bullet or head.on or head.off or truths_in(line):
             found += "c"
         elif words.of(line.text):
             found += "f"

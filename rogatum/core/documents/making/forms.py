@@ -80,6 +80,9 @@ def _common(case: Case, item: Item) -> Item:
 def matching_of(case: Case, group: Grouped) -> Item:
     """Numbered questions that share a lettered list of answers are one matching."""
     rights = {lines[0].label: case.content(content_of(lines)) for lines in group.pool}
+    for draft in group.drafts[1:]:
+        case.draft.labels |= draft.labels
+        case.draft.points = draft.points if case.draft.points is None else case.draft.points
     for line in group.stem[-1:]:
         take_brackets(case.draft, line)
     item = Matching(id=case.id, stem=case.content(content_of(group.stem)) if group.stem else "")
