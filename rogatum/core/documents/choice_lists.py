@@ -17,7 +17,7 @@ RANK_BEHIND = re.compile(r"(?<!\s)\s*+[(\[](?P<n>\d{1,2})[)\]]\s*+$")
 FEWEST, FEWEST_ON_ONE_LINE, FEWEST_BARE = 2, 3, 3
 _CHOICE_WORD = re.compile(r"auto|(?:option|choice|answer|antwort|réponse|opción|respuesta|opzione|alternative)\b")
 _LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
-_WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?[A-Za-z][.):\]])")
+_WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?(?:[A-Za-z]|[ivx]{1,4})[.):\]])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,7 +175,12 @@ def ranked(doc: Document, first: int, after: int) -> ChoiceList | None:
     places = [place for _, place in rows]
     if len(rows) < FEWEST_ON_ONE_LINE or sorted(places) != list(range(1, len(rows) + 1)) or places == sorted(places):
         return None
-    return ChoiceList(RANKED, tuple(Mark(mark.index, mark.at, replace(mark.head, fill=str(place))) for mark, place in rows))
+    heads = [(mark, place, mark.head.text if _numbers(mark.head) else mark.head.before_sign) for mark, place in rows]
+    return ChoiceList(RANKED, tuple(Mark(mark.index, mark.at, replace(mark.head, fill=str(place), text=at)) for mark, place, at in heads))
+
+
+def _numbers(head: Head) -> bool:
+    return not head.blank and any(label.system == "n" and not label.bare for label in head.labels)
 
 
 def _rank(text: str, head: Head) -> int | None:

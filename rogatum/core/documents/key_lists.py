@@ -85,9 +85,15 @@ def _at_the_end(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, 
         found = read_list(lines, range(index + 1, len(lines)), lines[:index])
         if tried > MOST_HEADINGS:
             break
-        if _holds(found, numbers, index):
+        if _holds(found, numbers, index) or _begins_with(lines, index, found):
             return {index: (), **found.entries, **dict.fromkeys([*found.parts, *found.others], ())}
     return _without_heading(lines, numbers)
+
+
+def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
+    """Whether a document begins with the heading of a list and holds little else."""
+    before = sum(not line.blank for line in lines[:heading])
+    return before <= 2 and len(found.entries) > 1 and len(found.others) <= 1
 
 
 def _holds(found: KeyList, numbers: Mapping[str, int], start: int) -> bool:

@@ -14,6 +14,7 @@ from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 
 WIDEST_GAP = 5
 LONGEST_HEADING = 90
+SURE, WITHIN = 0.8, 0.6
 _NO_ITEMS = re.compile(r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b")
 _COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
 Step = Callable[[int, int], bool]
@@ -56,8 +57,19 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
         if starts:
             starts = _with_slips(starts, by_shape, doc)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
-    found = [numbering for numbering in found if numbering.weight > 0]
+    found = [numbering for numbering in found if numbering.weight > 0 and not any(_is_within(numbering, other) for other in found)]
     return sorted(found, key=lambda numbering: -numbering.weight)
+
+
+def _is_within(inner: Numbering, outer: Numbering) -> bool:
+    """Whether numbers begin anew in most questions of another reading, which are questions for sure: they are its choices."""
+    sure = len(outer.starts) > 1 and outer.weight >= SURE * len(outer.starts)
+    if inner is outer or not sure or _label(outer.starts[0]).value == _label(outer.starts[-1]).value:
+        return False
+    firsts = [start.index for start in inner.starts if _label(start).value == 1]
+    ends = [start.index for start in outer.starts[1:]] + [inner.starts[-1].index + 1]
+    held = sum(any(start.index <= first < end for first in firsts) for start, end in zip(outer.starts, ends, strict=True))
+    return held >= WITHIN * len(outer.starts) and inner.weight < SURE * len(inner.starts)
 
 
 def _spread(by_shape: dict[str, list[Start]]) -> dict[str, int]:

@@ -22,7 +22,8 @@ _ROLES: dict[str, Role] = {"key": "key", "points": "points", "feedback": "feedba
 _STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$|…\s*$")
 # A letter on a blank between a number and its question.
 _FILLED = re.compile(r"_+\s?(?P<fill>[A-Ja-jTF](?:,\s?[A-Ja-j]){0,5}|True|False)\s?_+\s+(?=\S)")
-_ANSWER_SPACE = re.compile(r"^[\s_.…]+$")
+# True and False to be circled between a number and its statement.
+_CIRCLED = re.compile(r"(?P<t>T|True|TRUE)(?:\s*[/|]\s*|\s+)(?P<f>F|False|FALSE)\s{2,}(?=\S)")
 
 
 @dataclass(frozen=True)
@@ -253,6 +254,9 @@ class _Placer:
             end = min(mark.at for mark, _ in choices)
         elif beside:
             end = beside.at
+        circled = _CIRCLED.match(line.text, self.head_end) if label else None
+        if circled:
+            self.head_end = circled.end()
         filled = _FILLED.match(line.text, self.head_end)
         if filled:
             self.head_end = filled.end()
@@ -262,7 +266,9 @@ class _Placer:
         stem = line.placed("stem", self.head_end, end, self.block.number, self.item)
         stem.fill = filled["fill"] if filled else head.fill if label else ""
         self.lines.append(stem)
-        if head.truths:
+        if circled:
+            self.lines += Truths(line, circled.start(), (circled.span("t"), circled.span("f"))).placed(self.item)
+        elif head.truths:
             self.lines += Truths.of(line, *head.truths).placed(self.item)
         elif truths:
             self.lines += truths.placed(self.item)

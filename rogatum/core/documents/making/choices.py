@@ -109,7 +109,7 @@ def _takes_several(case: Case, stated: bool | None, key: list[str], keyed: list[
     several = len(key) > 1 and (asked or (not keyed and not p.ONE_CUE.search(text)) or (bool(keyed) and not _one_only(case)))
     if several and not asked:
         case.note(TYPE_GUESSED, detail=f"its key names {len(key)} choices.")
-    return several or (asked and len(key) != 1) or (asked and case.asks("multiple_response"))
+    return several or (asked and len(key) != 1) or bool(p.SEVERAL_CUE.search(text) and case.asks("multiple_response"))
 
 
 def _one_only(case: Case) -> bool:

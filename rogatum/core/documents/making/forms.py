@@ -73,7 +73,7 @@ def _common(case: Case, item: Item) -> Item:
     for label, lines in draft.labels.items():
         if label not in _NO_METADATA and not label.startswith("feedback:"):
             parts = (v.strip() for line in lines for v in (line.value.split(";") if label in metadata.NAMES else [line.value]))
-            item.metadata[label] = [part for part in parts if part]
+            item.metadata[label] = [part.replace("\xad", "") for part in parts if part]
     return item
 
 

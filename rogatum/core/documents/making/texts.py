@@ -90,12 +90,13 @@ def cloze(case: Case) -> Item | None:
 
 def _parts(case: Case, count: int) -> list[str] | None:
     keys = [key for key in case.draft.keys if key.strip()]
+    key = " ".join(keys)
+    for text in (*keys, key):
+        numbered = list(entries_in(text).values())
+        if len(numbered) == count:
+            return numbered
     if len(keys) == count:
         return keys
-    key = " ".join(keys)
-    numbered = list(entries_in(key).values())
-    if len(numbered) == count:
-        return numbered
     for pattern in (r";\s*+", r"(?:,|;)\s*+", r"\|\s*+", r"(?:/)\s*+", r"(?:,|;|\band\b)\s*+", r"(?:,|;|/|\band\b)\s*+"):
         parts = re.split(spaces.BEFORE + pattern, key)
         if len(parts) == count and all(parts):

@@ -252,6 +252,9 @@ _KEY_CELL = re.compile(
 )
 
 
+LIKE_THE_LONGEST = 0.6
+
+
 def by_content(rows: list[list[str]], said: Mapping[str, str] | None = None) -> Columns:
     """The columns of a table without headings: the longest texts are stems; a key is letters or numbers, or one of the choices again."""
     width = max((len(row) for row in rows), default=0)
@@ -260,7 +263,8 @@ def by_content(rows: list[list[str]], said: Mapping[str, str] | None = None) -> 
     lengths = [sum(map(len, column)) / len(column) if column else 0.0 for column in cells]
     if not lengths or max(lengths) < 8:
         return columns
-    stem = lengths.index(max(lengths))
+    # The first column that is about as long as the longest.
+    stem = next(c for c, length in enumerate(lengths) if length >= LIKE_THE_LONGEST * max(lengths))
     columns.by_meaning["stem"] = stem
     key = next((c for c in range(width - 1, -1, -1) if c != stem and _is_key(rows, cells[c], c, stem)), None)
     for index, column in enumerate(cells):

@@ -9,7 +9,7 @@ import zipfile
 from lxml import etree
 
 from rogatum.core.formats.word_documents import odf_lists
-from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, TAB, UNCHECKED, with_spaces
+from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, SPACE, TAB, UNCHECKED, with_spaces
 from rogatum.core.formats.word_documents.word_numbers import Numbers, type_labels
 from rogatum.core.sources.xml import parser
 
@@ -253,9 +253,13 @@ def rtf_with_marks(text: str) -> tuple[str, bool]:
     return (marked, True) if "\\strike" in re.sub(r"\\strike0", "", marked) else (text, False)
 
 
+_RTF_SPACES = re.compile(r"(?<=[^\\\s{}]) {2,}(?=[^\s\\{}])")
+
+
 def rtf_with_tabs_and_labels(text: str) -> str:
     """An rtf whose tabs have a stand-in, and whose list labels are typed as they are shown."""
     text = _with_typed_labels(text)
+    text = _RTF_SPACES.sub(lambda run: rf"\u{ord(SPACE)}\'3f" * len(run[0]), text)
     return re.sub(r"\\tab(?![a-z]) ?", rf"\\u{ord(TAB)}\\'3f", text)
 
 

@@ -13,6 +13,7 @@ _BULLET = re.compile(r"^[-+*](?=\s+\S)")
 _TABLE = re.compile(r"^\s*\||^\s*:?-{3,}:?\s*\||^\s*[-=]{3,}(?:\s+[-=]{3,})+\s*$|^\s*\+[-=+]+\+")
 _RULE = re.compile(r"^\s{0,3}(?:(?:-\s*){3,}|(?:\*\s*){3,}|(?:_\s*){3,})$")
 _CODE_INDENT = 4
+_LONE_STAR = re.compile(r"(?<![\\*])\*(?!\*)")
 
 
 def prepared(text: str) -> str:
@@ -54,5 +55,8 @@ def _line(line: str, after_gap: bool) -> str:
         bare = f"{label['open']}{label['token']}\\{label['close']}{bare[label.end() :]}"
     elif bullet:
         bare = f"\\{bare}"
+    if len(_LONE_STAR.findall(bare)) % 2:
+        # A star without another one on its line marks something; it begins no emphasis that ends lines below.
+        bare = _LONE_STAR.sub(r"\\*", bare)
     tail = "  " if bare.endswith("  ") else ""
     return with_spaces(bare.rstrip().replace("\t", TAB)) + tail
