@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets, take_wrapped_points
 from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
+from rogatum.core.documents.inference import infer
 from rogatum.core.documents.key_lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
@@ -66,6 +67,7 @@ def assemble(
     for draft in drafted.drafts:
         take_wrapped_points(draft)
     _key_list(lines, drafted.drafts, name_item, result)
+    infer(drafted.drafts)
     habit = _key_habits(drafted.drafts, result, key_habit)
     if numbered:
         _numbering(drafted.drafts, name_item, result)

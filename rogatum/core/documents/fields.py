@@ -11,11 +11,11 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import Line
 
-FEWEST, FEWEST_UNSIGNED, MOST_PARTS = 2, 3, 24
+FEWEST, FEWEST_UNSIGNED, FEWEST_ALIKE, MOST_PARTS = 2, 3, 4, 24
 _SIGNED = re.compile(r"[:=：]|\s[-–]\s")
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
-    rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
+    rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—→|»](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
 )
 _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
 _KEY_WORD = re.compile(rf"\s*+(?P<name>{p.words_for('key')})\.?+[ \xa0]++(?=\S)|\s*+(?P<alone>{p.words_for('key')})\.?+\s*+$", re.I)
@@ -51,6 +51,8 @@ class FieldWords:
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}
+        known = sum(bool((match := p.LABEL.match(line.text)) and p.MEANING[match["label"].lower()] == "key") for line in lines)
+        self.key_lines = _key_skeletons(lines) if known < FEWEST else frozenset()
         self.unsigned = sum(bool((match := _KEY_WORD.match(line.text)) and match["name"]) for line in lines) >= FEWEST_UNSIGNED
 
     def meaning(self, name: str) -> str:
@@ -77,6 +79,8 @@ class FieldWords:
         return found
 
     def _at(self, text: str, start: int) -> Field | None:
+        if start == 0 and self.key_lines and (told := self._told_by_shape(text)):
+            return told
         match = _FIELD.match(text, start)
         if match is None:
             return self._without_sign(text, start) or self._sentence(text, start)
@@ -89,6 +93,13 @@ class FieldWords:
         if match["sep"].strip() in ("-", "–", "—") and meaning not in ("key", "points") and len(value) > 60:
             return None
         return Field(meaning, name, match.start("name"), match.end(), len(text.rstrip()))
+
+    def _told_by_shape(self, text: str) -> Field | None:
+        """A line that is like many others but for the letter that it names."""
+        for match in _LONE_LABEL.finditer(text[:MOST_KEY_LINE]):
+            if _skeleton(text, match) in self.key_lines:
+                return Field("key", "", 0, match.start("label"), match.end("label"))
+        return None
 
     def _without_sign(self, text: str, start: int) -> Field | None:
         """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it; anything where the document does so often."""
@@ -110,6 +121,47 @@ class FieldWords:
             return Field("key", "", arrow.start(), arrow.start("rest"), arrow.end("rest"))
         match = p.KEY_SENTENCE.match(text, start)
         return Field("key", match["words"], match.start("words"), match.start("rest"), match.end("rest")) if match else None
+
+
+_LONE_LABEL = re.compile(r"(?<![^\W_])(?P<label>[A-Ja-j]|[ivx]{1,4})(?![^\W_])")
+MOST_KEY_LINE = 40
+
+
+def _skeleton(text: str, match: re.Match[str]) -> str:
+    return f"{text[: match.start()].strip().casefold()}\0{text[match.end() :].strip().casefold()}"
+
+
+def _key_skeletons(lines: Iterable[Line]) -> frozenset[str]:
+    """The shapes of short lines that stand again and again in a document with another letter in each: they tell the key.
+
+    Lines that only a label fills, or that words follow it, are choices or questions.
+    """
+    counts: Counter[str] = Counter()
+    letters: dict[str, set[str]] = {}
+    for line in lines:
+        text = line.text.strip()
+        if not 1 < len(text) <= MOST_KEY_LINE or line.grid is not None:
+            continue
+        matches = list(_LONE_LABEL.finditer(text))
+        if not matches:
+            continue
+        match = matches[-1]
+        around = text[: match.start()] + text[match.end() :]
+        if not around.strip() or re.search(r"[^\W\d_]", text[match.end() :]):
+            continue
+        name = _skeleton(text, match)
+        counts[name] += 1
+        letters.setdefault(name, set()).add(match["label"].casefold())
+    return frozenset(name for name, count in counts.items() if count >= FEWEST_ALIKE and 2 <= len(letters[name]) < count and _tells(name))
+
+
+def _tells(skeleton: str) -> bool:
+    """Whether a shape is none of a label that only stands alone, as “b.” above its text."""
+    before, _, behind = skeleton.partition("\0")
+    words = re.search(r"[^\W\d_]{2,}", before)
+    if words:
+        return plain_name(re.sub(r"[\W_]+$", "", before)) not in p.MEANING or p.MEANING[plain_name(re.sub(r"[\W_]+$", "", before))] == "key"
+    return len(before.strip("([{<*")) > 0 and not re.search(r"\d", before)
 
 
 def are_pairs(lines: Iterable[Line]) -> bool:

@@ -13,7 +13,7 @@ from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
-SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS = 0.6, 2, 70, 8
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY = 0.6, 2, 70, 8, 120
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
     rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
@@ -106,9 +106,7 @@ def _holds(found: KeyList, numbers: Mapping[str, int], start: int) -> bool:
 
 def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
     filled = [index for index, line in enumerate(lines) if not line.blank]
-    start = len(filled)
-    while start and _is_sure(lines[filled[start - 1]]):
-        start -= 1
+    start = _start_of_tail(lines, filled, numbers)
     found = read_list(lines, filled[start:], lines[: filled[start]] if start < len(filled) else [])
     said = [number_name(number) for entry in found.entries.values() for number, _ in entry]
     if not start or len(said) < FEWEST:
@@ -118,6 +116,20 @@ def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[
     # A key of one question that pairs numbers looks like a list; it names fewer of the numbers.
     enough = 0.8 if p.LABEL_WORD.match(lines[filled[start]].text) else SHARE
     return dict(found.entries) if known >= SHARE * len(said) and len(said) >= enough * asked else {}
+
+
+def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Mapping[str, int]) -> int:
+    """Where the last lines that are nothing but keys begin; keys in words count where numbers of questions come again."""
+    start = len(filled)
+    while start and _is_sure(lines[filled[start - 1]]):
+        start -= 1
+    again = start
+    while again and (found := entries_of(lines[filled[again - 1]].text)) and len(lines[filled[again - 1]].text) <= LONGEST_KEY:
+        if not all(numbers.get(number_name(number), filled[again - 1]) < filled[again - 1] for number, _ in found):
+            break
+        again -= 1
+    sure = sum(_is_sure(lines[index]) for index in filled[again:])
+    return again if sure >= 0.3 * (len(filled) - again) else start
 
 
 def _is_sure(line: Line) -> bool:

@@ -26,10 +26,10 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 _LABEL = re.compile(
     r"(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)"
     r"|(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
-    r"[ \xa0]?+(?P<open>[(\[{<]?)"
+    r"[ \xa0]?+(?P<open>[(\[{<»§]?)"
     r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
     r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
-    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/][:.]?|[ \xa0][-–—=](?=\s|$)|)"
+    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/›»«|º°ª][:.)/]?|[ \xa0][-–—=](?=\s|$)|)"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
 )
 _BLANK = re.compile(
@@ -41,7 +41,8 @@ _LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\
 _SIGN = re.compile(
     rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
 )
-_BULLET = re.compile(rf"[{re.escape(BULLETS)}](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])")
+# Any sign that is no letter, bracket or quotation mark, before a space; some before the text itself too.
+_BULLET = re.compile(rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +70,7 @@ class Label:
 class Head:
     """The start of a line: where a blank, options to circle, a sign and labels stand, each of which may be absent.
 
-    `fill` is what is written on the blank; `on` that the sign marks something as right, `off` that it is one without a mark;
+    `odd` says that the sign is one that is not known; `fill` is what is written on the blank; `on` that the sign marks something as right, `off` that it is one without a mark;
     `text` is where the text begins when all of it is taken off.
     """
 
@@ -82,6 +83,7 @@ class Head:
     labels: tuple[Label, ...] = ()
     text: int = 0
     before_sign: int = 0
+    odd: bool = False
 
 
 def roman_value(text: str) -> int | None:
@@ -175,19 +177,23 @@ def head_of(text: str, auto: int = 0) -> Head:
         blank, fill, at = True, lead["fill"], lead.end()
     before_sign = at
     on, off, at = _sign(text, at)
-    bullet = ""
+    bullet, odd = "", False
     labels = labels_at(text, at, auto)
     if not labels:
         found = _BULLET.match(text, at)
         if found:
             bullet, at = found[0], found.end()
             at += len(text[at:]) - len(text[at:].lstrip())
+            behind = tuple(label for label in labels_at(text, at) if not label.bare and not label.shape[0].isalpha())
+            if behind and not auto:
+                # A sign before a label tells it from the others.
+                labels, on, odd = behind, True, True
     elif on or off:
         labels = tuple(label for label in labels if not label.bare and not label.shape[0].isalpha())
     end = labels[0].end if labels else at
     if (labels or bullet) and not (on or off):
         on, off, end = _sign(text, end)
-    return Head(blank, fill, truths, on, off, bullet, labels, end, before_sign)
+    return Head(blank, fill, truths, on, off, bullet, labels, end, before_sign, odd)
 
 
 def _may_begin(text: str, at: int) -> bool:

@@ -127,7 +127,7 @@ LABELS: dict[str, tuple[str, ...]] = {
 MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
 # Words before a colon that begin no label of a question.
 NO_LABELS = frozenset(
-    ("directions", "direction", "instructions", "instruction", "note", "notes", "name", "date", "class", "score", "student", "subject line", "http", "https")
+    ("directions", "direction", "instructions", "instruction", "name", "date", "class", "score", "student", "subject line", "http", "https")
 )
 
 

@@ -424,7 +424,7 @@ class _Placer:
                 part.keep(part.start, place.start())
             return part
         behind = p.MARK_BEHIND.search(part.text, part.start)
-        part.marked = head.on
+        part.marked, part.odd = head.on, head.odd
         if behind and (behind.start() > part.start or not part.value):
             part.marked = True
             part.keep(part.start, behind.start())

@@ -70,7 +70,7 @@ class Case:
         """The choices that a mark or the document's emphasis shows as right."""
         by_sign = [line for line in lines if line.marked]
         # Where all have the sign and no label, it is a bullet.
-        bullets = len(by_sign) == len(lines) and not any(line.token for line in lines)
+        bullets = len(by_sign) == len(lines) and (not any(line.token for line in lines) or all(line.odd for line in lines))
         if by_sign and not bullets:
             return by_sign
         if self.habit is None:

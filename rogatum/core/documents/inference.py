@@ -1,0 +1,89 @@
+"""What a document's own habits mean where no word is known: by what stands there, item after item."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.drafts import Draft
+from rogatum.core.documents.keys import labels_in, truth_of
+from rogatum.core.documents.lines import Line
+
+MOST, FEWEST, LONG = 0.6, 3, 28
+# What may stand behind a stem and give its points: a number in brackets or behind a sign, with a few letters at most.
+_WORTH = re.compile(r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$")
+_WORTH_FIRST = re.compile(r"\s*[(\[{<]?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{1,8}\.?[)\]}>]?\s+(?=\S)")
+# What may stand behind a choice and mark it: something in brackets, a sign, a word behind a dash.
+_SUFFIX = re.compile(r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]\s?[^\W\d_]{2,10})\s*$")
+
+
+def infer(drafts: Sequence[Draft]) -> None:
+    """Reads labels, brackets and signs that are known nowhere by how they are used in this document."""
+    _labels(drafts)
+    _worth(drafts)
+    _marks(drafts)
+
+
+def _labels(drafts: Sequence[Draft]) -> None:
+    """A label whose values name choices is the key; one whose values are sentences is feedback."""
+    values: dict[str, list[tuple[Draft, Line]]] = {}
+    for draft in drafts:
+        for name, lines in draft.labels.items():
+            if name not in p.LABELS and not name.startswith("feedback:"):
+                values.setdefault(name, []).append((draft, lines[0]))
+    for name, found in values.items():
+        asked = [(draft, line) for draft, line in found if draft.choices]
+        named = sum(bool(labels_in(line.value, _names(draft))) or truth_of(line.value) is not None for draft, line in asked)
+        if len(asked) >= 2 and named >= 0.8 * len(asked) and not any(draft.keys for draft, _ in asked):
+            for draft, _ in found:
+                draft.keys += [line.spoken for line in draft.labels.pop(name)]
+        elif sum(len(line.value) for _, line in found) > LONG * len(found) and all(" " in line.value for _, line in found):
+            for draft, _ in found:
+                draft.labels.setdefault("feedback", []).extend(draft.labels.pop(name))
+
+
+def _names(draft: Draft) -> list[str]:
+    return [(lines[0].token or lines[0].label).casefold() for lines in draft.choices]
+
+
+def _worth(drafts: Sequence[Draft]) -> None:
+    """Numbers in one notation behind most stems are their points."""
+    without = [draft for draft in drafts if draft.points is None and draft.stem]
+    found = [(draft, _WORTH.search(draft.stem[-1].text[: draft.stem[-1].end])) for draft in without]
+    shapes = Counter(re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) for _, match in found if match)
+    shape, count = max(shapes.items(), key=lambda entry: entry[1], default=("", 0))
+    if count < max(FEWEST, MOST * len(drafts)) or not re.search(r"[^\W\d_]|/|[(\[]#[)\]]", shape):
+        return
+    for draft, match in found:
+        if match and re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) == shape:
+            last = draft.stem[-1]
+            draft.points = float(match["n"].replace(",", "."))
+            last.keep(last.start, match.start())
+
+
+def _marks(drafts: Sequence[Draft]) -> None:
+    """A sign or a word behind one choice of most items, and behind no other, marks it."""
+    asked = [draft for draft in drafts if len(draft.choices) > 1]
+    if not asked or any(draft.keys for draft in asked) or any(lines[0].marked for draft in asked for lines in draft.choices):
+        return
+    counts: Counter[str] = Counter()
+    for draft in asked:
+        behind = Counter(mark for lines in draft.choices if (mark := _mark_behind(lines[-1])))
+        counts.update(mark for mark, count in behind.items() if count < len(draft.choices))
+    mark, count = max(counts.items(), key=lambda entry: entry[1], default=("", 0))
+    if count < max(FEWEST, MOST * len(asked)):
+        return
+    for draft in asked:
+        for lines in draft.choices:
+            last = lines[-1]
+            match = _SUFFIX.search(last.text[: last.end], last.start)
+            if match and match["mark"] == mark:
+                lines[0].marked = True
+                last.keep(last.start, match.start())
+
+
+def _mark_behind(line: Line) -> str:
+    match = _SUFFIX.search(line.text[: line.end], line.start)
+    return match["mark"] if match else ""
