@@ -67,7 +67,8 @@ def lists_in(doc: Document, first: int, after: int, start: int) -> list[ChoiceLi
     for index in range(first, after):
         for mark in marks_of(doc, index, start if index == first else 0, index == first):
             for label in mark.head.labels:
-                if label.shape[0].isalpha() and not _CHOICE_WORD.match(label.shape):
+                lettered = label.system in (*LETTERS, "i") and not label.shape.endswith("}")
+                if label.shape[0].isalpha() and not lettered and not _CHOICE_WORD.match(label.shape):
                     continue
                 by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
             if not mark.head.labels and (mark.head.bullet or mark.head.on or mark.head.off):

@@ -13,7 +13,7 @@ from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
-SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY = 0.6, 2, 70, 8, 120
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY = 0.6, 2, 70, 8, 600
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
     rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"

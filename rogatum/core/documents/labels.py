@@ -24,7 +24,7 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 
 # "Q1." "Question 1:" "No. 1" "#1" "(1)" "[a]" "1.2" "IV." "a)" "A -" "1/": a word or a sign, a token, and signs around it.
 _LABEL = re.compile(
-    r"(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)"
+    r"(?P<before>[\[({<](?=[^\W\d_]{1,12}[. \xa0]?[ \xa0]?\d))?(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)"
     r"|(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
     r"[ \xa0]?+(?P<open>[(\[{<»§]?)"
     r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
@@ -135,7 +135,7 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
     if match is None:
         return ()
     word, token = (match["word"] or "").strip(" \xa0").casefold(), match["token"]
-    if word and token[0].isalpha() and token.islower():
+    if word and token[0].isalpha() and token.islower() and not match["close"].strip():
         return ()
     if match["open"] and not match["close"].strip():
         return ()
@@ -143,7 +143,7 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
         return ()
     found = []
     for system, value, chapter in _readings(token):
-        shape = f"{word}{match['open']}{{{system}}}{match['close'].strip()}"
+        shape = f"{word}{match['before'] or ''}{match['open']}{{{system}}}{match['close'].strip()}"
         if auto:
             shape = f"auto{auto} {shape}"
         found.append(Label(shape, system, value, token, match.start(), match.end(), chapter))
@@ -185,7 +185,7 @@ def head_of(text: str, auto: int = 0) -> Head:
             bullet, at = found[0], found.end()
             at += len(text[at:]) - len(text[at:].lstrip())
             behind = tuple(label for label in labels_at(text, at) if not label.bare and not label.shape[0].isalpha())
-            if behind and not auto:
+            if behind and not auto and not _SIGN.match(text, at):
                 # A sign before a label tells it from the others.
                 labels, on, odd = behind, True, True
     elif on or off:
