@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -20,9 +20,10 @@ class Document:
 
     lines: list[Line]
     said: Mapping[int, str] = field(default_factory=dict)
+    heads: list[Head] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        self.heads: list[Head] = [head_of(line.text, line.depth if line.auto else 0) for line in self.lines]
+        self.heads = self.heads or heads_of(self.lines)
         self.indents = [len(line.text) - len(line.text.lstrip()) for line in self.lines]
 
     def __len__(self) -> int:
@@ -43,6 +44,11 @@ class Document:
             return False
         first = line.text.split(maxsplit=1)
         return bool(self.width and first and len(above.text) + 1 + len(first[0]) > self.width)
+
+
+def heads_of(lines: Sequence[Line]) -> list[Head]:
+    """What each line may begin with."""
+    return [head_of(line.text, line.depth if line.auto else 0) for line in lines]
 
 
 def cells_of(text: str, start: int = 0) -> list[int]:

@@ -47,6 +47,7 @@ class FieldWords:
     """The labels of one document: those that are known anywhere, and those that only come back in this one."""
 
     def __init__(self, lines: Sequence[Line] = ()) -> None:
+        self._found: dict[str, list[Field]] = {}
         self.own = _recurrent(lines)
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
@@ -61,6 +62,14 @@ class FieldWords:
 
     def of(self, text: str, start: int = 0) -> list[Field]:
         """The fields that a line consists of, from a place on; none where it begins otherwise."""
+        if start:
+            return self._of(text, start)
+        found = self._found.get(text)
+        if found is None:
+            found = self._found[text] = self._of(text, 0)
+        return found
+
+    def _of(self, text: str, start: int) -> list[Field]:
         first = self._at(text, start)
         if first is None:
             return []

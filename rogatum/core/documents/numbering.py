@@ -142,11 +142,17 @@ def chain(occurrences: Sequence[Start], breaks: Step, parts: Step, end: int) -> 
     if _jump_evenly(occurrences):
         return list(occurrences)
     ends = [start.index for start in occurrences[1:]] + [end]
+    last_of = {_label(start).value: place for place, start in enumerate(occurrences)}
     asked = [parts(start.index, after) for start, after in zip(occurrences, ends, strict=True)]
     starts: list[Start] = []
     position = 0
     while position < len(occurrences):
-        step = _next(occurrences, position, starts, breaks, asked)
+        if starts:
+            step = _next(occurrences, position, starts, breaks, asked)
+        else:
+            value = _label(occurrences[position]).value
+            begins = value == 1 or last_of.get(value + 1, -1) > position or _has_successor(occurrences, position)
+            step = 1 if begins or len(occurrences) == 1 else -1
         if step > 0:
             starts.append(occurrences[position])
         position += abs(step)
@@ -164,9 +170,6 @@ def _next(occurrences: Sequence[Start], position: int, starts: list[Start], brea
     """How far to go on from a position: forwards when it begins a question, the same backwards when it does not."""
     here = occurrences[position]
     label = _label(here)
-    if not starts:
-        later = any(_label(other).value == label.value + 1 for other in occurrences[position + 1 :])
-        return 1 if label.value == 1 or later or _has_successor(occurrences, position) or len(occurrences) == 1 else -1
     last = starts[-1]
     before = _label(last)
     broken = breaks(last.index, here.index)

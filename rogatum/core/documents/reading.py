@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from copy import copy
 
 from rogatum.core.documents.decisions import name_lines
-from rogatum.core.documents.document import Document
+from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted
 from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
-from rogatum.core.documents.labels import head_of, labels_at
+from rogatum.core.documents.labels import Head, labels_at
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
@@ -27,9 +27,9 @@ def read_lines(lines: Sequence[Line], roles: Mapping[str, str] | None = None) ->
     kept, aside = _prepared(named)
     said = {index: roles[line.name] for index, line in enumerate(kept) if line.name in roles} if roles else {}
     beside = [line for line in kept if line.file]
-    lists, body, said = _without_lists([line for line in kept if not line.file], said)
+    lists, body, said, heads = _without_lists([line for line in kept if not line.file], said)
     lists += _lists_beside(beside, body)
-    doc = Document(body, said)
+    doc = Document(body, said, heads)
     words = FieldWords(body)
     reading = _likeliest(doc, words)
     placed = place(doc, reading, words)
@@ -80,16 +80,19 @@ def _object_behind_label(line: Line) -> Line:
     return part
 
 
-def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Line], list[Line], dict[int, str]]:
-    """The lists of keys, as lines with their entries; the other lines, and what was said of them."""
+def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Line], list[Line], dict[int, str], list[Head]]:
+    """The lists of keys, as lines with their entries; the other lines, what was said of them, and what they may begin with."""
     numbers: dict[str, int] = {}
-    for index, line in enumerate(lines):
-        if line.grid is None and not line.blank:
-            for label in head_of(line.text).labels:
-                if label.system != "a":
-                    numbers.setdefault(number_name(label.token), index)
+    heads = heads_of(lines)
+    for index, head in enumerate(heads):
+        for label in head.labels:
+            if label.system != "a":
+                numbers.setdefault(number_name(label.token), index)
     found = {index: entries for index, entries in key_lists(lines, numbers).items() if index not in said}
-    lists, body, kept_said = [], [], {}
+    lists: list[Line] = []
+    body: list[Line] = []
+    kept_said: dict[int, str] = {}
+    kept_heads: list[Head] = []
     for index, line in enumerate(lines):
         if index in found:
             lists += _of_list(line, found[index])
@@ -97,7 +100,8 @@ def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Lin
             if index in said:
                 kept_said[len(body)] = said[index]
             body.append(line)
-    return lists, body, kept_said
+            kept_heads.append(heads[index])
+    return lists, body, kept_said, kept_heads
 
 
 def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
