@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, SerializerFunctionWrapHandler, model_serializer
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
@@ -17,10 +17,23 @@ Settling = Literal["key", "points"]
 NEED_LOOK: tuple[Level, ...] = ("error", "warning")
 
 
+class OtherReading(BaseModel):
+    """Another way to read an item that is nearly as likely: what is there now, what would be, and the roles of lines that make it so.
+
+    `kind` is the same for all items that differ in the same way; `roles` are by the names of lines (see `ViewLine.name`).
+    """
+
+    kind: str
+    now: str
+    then: str
+    roles: dict[str, str]
+
+
 class Finding(BaseModel):
     """One finding, with its place (`where`), what is the matter (`message`) and the way out (`fix`).
 
-    `repair` names a repair of `checks.repairs` that can be applied to this item, where there is one.
+    `repair` names a repair of `checks.repairs` that can be applied to this item, where there is one; `other` is the other
+    reading that a doubt is about.
     """
 
     level: Level
@@ -30,6 +43,15 @@ class Finding(BaseModel):
     message: str
     fix: str = ""
     repair: str | None = None
+    other: OtherReading | None = None
+
+    @model_serializer(mode="wrap")
+    def _without_nothing(self, serialize: SerializerFunctionWrapHandler) -> dict[str, object]:
+        """As JSON, without the other reading where there is none."""
+        said: dict[str, object] = serialize(self)
+        if said.get("other") is None:
+            said.pop("other", None)
+        return said
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from rogatum.core.documents.lines import Line
 from rogatum.core.documents.making import Case, item_of, matching_of
 from rogatum.core.documents.matching import Grouped, group_matches
 from rogatum.core.finding import Finding, FindingKind
+from rogatum.core.findings.items import READ_OTHERWISE
 from rogatum.core.findings.keys import KEY_HABIT, KEY_WITHOUT_ITEM
 from rogatum.core.findings.numbering import (
     ITEM_TRANSLATED,
@@ -83,6 +84,11 @@ def assemble(
         begin(draft.where, item_id)
         case = Case(draft, item_id, result.findings, content, habit, numbered)
         draft.last = group.drafts[-1].last
+        if draft.first.other is not None:
+            said = draft.first.other
+            doubt = READ_OTHERWISE.at(draft.where, item_id, now=said.now[:160], then=said.then[:160])
+            doubt.other = said
+            result.findings.append(doubt)
         result.items.append((matching_of(case, group) if len(group.drafts) > 1 else item_of(case), draft))
     _section_points(groups, result)
     return result

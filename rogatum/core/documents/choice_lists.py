@@ -16,7 +16,7 @@ SIGNED, BARE, RANKED = "•", "none", "rank"
 RANK_BEHIND = re.compile(r"(?<!\s)\s*+[(\[](?P<n>\d{1,2})[)\]]\s*+$")
 FEWEST, FEWEST_ON_ONE_LINE, FEWEST_BARE = 2, 3, 3
 _CHOICE_WORD = re.compile(r"auto|(?:option|choice|answer|antwort|réponse|opción|respuesta|opzione|alternative)\b")
-_LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
+LIKING = {"a": 4, "A": 4, "i": 3, "•": 3, "n": 1, "I": 1, "c.n": 0}
 _WITHIN = re.compile(r"(?<=\s)(?=[*✓✔]?\(?(?:[A-Za-z]|[ivx]{1,4})[.):\]])")
 
 
@@ -199,7 +199,7 @@ def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
     counts: Counter[str] = Counter()
     for of_item in lists:
         if of_item:
-            counts[max(of_item, key=lambda found: (found.last_index, _LIKING[found.system])).shape] += 1
+            counts[max(of_item, key=lambda found: (found.last_index, LIKING[found.system])).shape] += 1
     return max(counts, key=lambda shape: (counts[shape], shape)) if counts else ""
 
 
@@ -248,11 +248,3 @@ def _rest_of_pool(doc: Document, first: int, end: int, mark: Mark) -> list[Mark]
             break
         found.append(Mark(index, 0, doc.heads[index], label))
     return found
-
-
-def likeliest(lists: Sequence[ChoiceList], usual: str) -> ChoiceList | None:
-    """The list that holds a question's choices, where it has several: of the usual shape, or of letters, the last."""
-    if not lists:
-        return None
-    best = max(lists, key=lambda found: (found.shape == usual, _LIKING[found.system], found.first.index, len(found.marks)))
-    return min((found for found in lists if found.shape == best.shape), key=lambda found: found.first.index)

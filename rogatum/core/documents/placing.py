@@ -8,20 +8,23 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.between import place_between
-from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, likeliest, lists_in, ranked, shared_pools, unlabelled, usual_shape
+from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, lists_in, ranked, shared_pools, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
 from rogatum.core.documents.keys import is_short_key, letters_of, truth_of
-from rogatum.core.documents.labels import letter, roman
+from rogatum.core.documents.labels import Head, letter, roman
 from rogatum.core.documents.lines import Line, Role
+from rogatum.core.finding import OtherReading
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.truth_lines import Truths, truths_at_end, truths_in
+from rogatum.core.documents.weighing import Regularity, regularity_of, weigh
 
 LONGEST_CHOICE = 300
 _ROLES: dict[str, Role] = {"key": "key", "points": "points", "feedback": "feedback"}
 _STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$|…\s*$")
 # A letter on a blank between a number and its question.
 _FILLED = re.compile(r"_+\s?(?P<fill>[A-Ja-jTF](?:,\s?[A-Ja-j]){0,5}|True|False)\s?_+\s+(?=\S)")
+_WORD = re.compile(r"[^\W_]+")
 # True and False to be circled between a number and its statement.
 _CIRCLED = re.compile(r"(?P<t>T|True|TRUE)(?:\s*[/|]\s*|\s+)(?P<f>F|False|FALSE)\s{2,}(?=\S)")
 
@@ -35,22 +38,29 @@ class Reading:
     usual: str = ""
     lists: list[list[ChoiceList]] = field(default_factory=list)
     shared: dict[int, list[Mark]] = field(default_factory=dict)
+    regular: Regularity = field(default_factory=Regularity)
 
     @property
     def numbered(self) -> bool:
         return bool(self.shape)
 
 
-def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords) -> Reading:
-    """The reading that follows from where questions begin."""
+def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords, labelled: str = "") -> Reading:
+    """The reading that follows from where questions begin; `labelled` is the shape of choices, where a person says so."""
     ends = [start.index for start in starts[1:]] + [len(doc)][: len(starts)]
     lists = [
         lists_in(doc, start.index, end, start.label.end if start.label else 0) for start, end in zip(starts, ends, strict=True)
     ]
     bare = sum(not found and _has_rows(doc, words, start.index, end) for found, start, end in zip(lists, starts, ends, strict=True))
-    usual = usual_shape([[found for found in of_item if found.shape != shape] for of_item in lists])
+    others = [[found for found in of_item if found.shape != shape] for of_item in lists]
+    usual = labelled or usual_shape(others)
     listed = sum(any(found.shape == usual for found in of_item) for of_item in lists)
-    return Reading(starts, shape, BARE if bare > listed else usual or BARE, lists, shared_pools(doc, starts))
+    if not labelled:
+        usual = BARE if bare > listed else usual or BARE
+    elif labelled != BARE:
+        # A person says how choices are labelled: other lists are none.
+        lists = [[found for found in of_item if found.shape == labelled] or of_item for of_item in lists]
+    return Reading(starts, shape, usual, lists, shared_pools(doc, starts), regularity_of(others))
 
 
 def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
@@ -86,6 +96,7 @@ class Block:
     choices: int = 0
     keyed: bool = False
     leftover: int = 0
+    second: ChoiceList | None = None
 
 
 def place(doc: Document, reading: Reading, words: FieldWords) -> Placed:
@@ -129,6 +140,9 @@ class _Placer:
             if line.blank:
                 pending.append(index)
                 continue
+            if self.doc.said.get(index) == "heading":
+                # A person says that the question ends here.
+                return self.lines, [*pending, *range(index, self.end)]
             self.apart = any(not self.doc.lines[i].blank for i in pending)
             placed = self._line(index)
             if not placed:
@@ -161,22 +175,37 @@ class _Placer:
         empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
         lists = [found for found in lists if found.first.index < empty]
         others = [found for found in lists if found.shape != self.reading.shape]
-        chosen = likeliest(others or lists, self.reading.usual)
+        weighed = weigh(others or lists, self.reading.regular, self._said_key())
+        chosen = weighed.best
+        self.block.second = weighed.second
+        said = sorted(i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice")
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
         if chosen is None:
             chosen = ranked(self.doc, self.start.index, self.end)
-        if self._bare_choices(chosen):
+        if not said and self._bare_choices(chosen):
             return
-        if chosen is not None:
+        marks = [mark for mark in (chosen.marks if chosen else ()) if self.doc.said.get(mark.index, "choice") == "choice"]
+        listed = {mark.index for mark in marks}
+        added = [Mark(i, 0, _head_of_said(self.doc.heads[i])) for i in said if i not in listed]
+        if marks or added:
             self.block.chosen = chosen
-            self.block.choices = len(chosen.marks)
-            for position, mark in enumerate(chosen.marks, 1):
-                name = _name(mark, position)
+            self.block.choices = len(marks) + len(added)
+            for position, mark in enumerate(sorted([*marks, *added], key=lambda mark: mark.index) if added else marks, 1):
+                name = letter(position) if added else _name(mark, position)
                 self.by_line.setdefault(mark.index, []).append((mark, name))
+        if chosen is not None and not added:
             self._choose_lefts(lists, chosen)
         self.first_choice = min(self.by_line, default=self.end)
         self.last_choice_line = max(self.by_line, default=-1)
+
+    def _said_key(self) -> list[str]:
+        """What a line of the question says of its key, as labels; empty where none does."""
+        for index in range(self.start.index + 1, self.end):
+            for one in self.words.of(self.doc.lines[index].text):
+                if one.meaning == "key":
+                    return [word.casefold() for word in _WORD.findall(self.doc.lines[index].text[one.start : one.end])]
+        return []
 
     def _is_valued_key(self, index: int) -> bool:
         fields = self.words.of(self.doc.lines[index].text)
@@ -211,13 +240,10 @@ class _Placer:
 
     def _bare_choices(self, chosen: ChoiceList | None) -> bool:
         """Whether the question's choices are the lines below its stem, which have no labels at all."""
-        said = {i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice"}
-        if self.reading.usual != BARE and not said:
+        if self.reading.usual != BARE or chosen is not None:
             return False
-        if chosen is not None and not said:
-            return False
-        rows = sorted(said) or self._rows_below()
-        if len(rows) < 2 and not said:
+        rows = self._rows_below()
+        if len(rows) < 2:
             self.first_choice, self.last_choice_line = self.end, -1
             return True
         for position, index in enumerate(rows, 1):
@@ -265,6 +291,7 @@ class _Placer:
             end = truths.at
         stem = line.placed("stem", self.head_end, end, self.block.number, self.item)
         stem.fill = filled["fill"] if filled else head.fill if label else ""
+        stem.other = self._other()
         self.lines.append(stem)
         if circled:
             self.lines += Truths(line, circled.start(), (circled.span("t"), circled.span("f"))).placed(self.item)
@@ -282,6 +309,18 @@ class _Placer:
         part = self._choice(line, mark, _name(mark, 1), len(line.text))
         part.item = None
         self.lines.append(part)
+
+    def _other(self) -> OtherReading | None:
+        """The other reading of the question, where another list may hold its choices."""
+        chosen, second = self.block.chosen, self.block.second
+        if chosen is None or second is None or self.lefts:
+            return None
+        now, then = ({mark.index for mark in found.marks} for found in (chosen, second))
+        if now & then or self.start.index in now | then:
+            return None
+        roles = {self.doc.lines[i].name: "choice" for i in then} | {self.doc.lines[i].name: "more" for i in now}
+        shown = [" | ".join(self.doc.lines[i].text.strip()[:40] for i in sorted(places)) for places in (now, then)]
+        return OtherReading(kind=f"{chosen.shape} {second.shape}", now=shown[0], then=shown[1], roles=roles)
 
     def _line(self, index: int) -> list[Line]:
         doc, line = self.doc, self.doc.lines[index]
@@ -482,6 +521,11 @@ def _name(mark: Mark, position: int) -> str:
 def _is_title(text: str, start: int) -> bool:
     """Whether a line names a part of the test, behind a label of its own or without one."""
     return bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(text[start:]))
+
+
+def _head_of_said(head: Head) -> Head:
+    """What is taken off a line that a person calls a choice: its label, or its sign."""
+    return head if any(not label.bare for label in head.labels) else unlabelled(head)
 
 
 def _is_use(text: str) -> bool:

@@ -70,6 +70,13 @@ TYPE_UNSURE = finding_kind(
     "Look at the source, and change the type if it is another.",
     settled_by="key",
 )
+READ_OTHERWISE = finding_kind(
+    "read-otherwise",
+    "warning",
+    "It can be read in another way that is nearly as likely. Choices now: {now}. Or: {then}.",
+    "Look at the source, and read it the other way if that is what it says.",
+    settled_by="key",
+)
 NUMBER_DOUBTFUL = finding_kind(
     "number-doubtful",
     "warning",
