@@ -124,6 +124,8 @@ export function reading(fields: Partial<Schemas['ReadingOut']> = {}): Schemas['R
     is_text: false,
     key_habit: '',
     roles: {},
+    habits: [],
+    others: [],
     columns: [],
     claimed: 12,
     unclaimed: [],

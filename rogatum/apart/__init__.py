@@ -13,7 +13,7 @@ from typing import BinaryIO
 from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run, warm_up
 from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import Reading
-from rogatum.core.formats.shared.base import ColumnView, ViewLine, WriteOptions
+from rogatum.core.formats.shared.base import ColumnView, HabitView, ViewLine, WriteOptions
 from rogatum.core.items import Bank, Media
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions
@@ -67,7 +67,8 @@ def _reading(folder: Path) -> Reading:
     for number, entry in enumerate(bank.media):
         media.add_known(entry, _opener(folder / str(number)))
     view = [ViewLine(**line) for line in shown["view"]]
-    return Reading(bank, media, view, [ColumnView(**column) for column in shown["columns"]])
+    habits = [HabitView(**habit) for habit in shown["habits"]]
+    return Reading(bank, media, view, [ColumnView(**column) for column in shown["columns"]], habits)
 
 
 def read_keys(path: Path, name: str) -> list[KeyLine]:

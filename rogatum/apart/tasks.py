@@ -39,6 +39,9 @@ def read(request: dict[str, Any], progress: Progress) -> dict[str, Any]:
         key_habit=said["key_habit"],
         roles=said["roles"],
         columns=said["columns"],
+        numbering=said["numbering"],
+        lettering=said["lettering"],
+        aside=said["aside"],
         key_lines=[KeyLine(**line) for line in said["key_lines"]],
     )
     reading = read_source(_source(request), request["format"], request["expected"], progress, options)
@@ -48,6 +51,7 @@ def read(request: dict[str, Any], progress: Progress) -> dict[str, Any]:
             shutil.copyfileobj(stream, target)
     (folder / "bank.json").write_text(reading.bank.model_dump_json())
     shown = {"view": [asdict(line) for line in reading.view], "columns": [asdict(column) for column in reading.columns]}
+    shown["habits"] = [asdict(habit) for habit in reading.habits]
     (folder / "shown.json").write_text(json.dumps(shown))
     return {"items": len(reading.bank.items)}
 

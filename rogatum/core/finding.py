@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from pydantic import BaseModel, SerializerFunctionWrapHandler, model_serializer
+from pydantic import BaseModel
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
@@ -44,14 +44,6 @@ class Finding(BaseModel):
     fix: str = ""
     repair: str | None = None
     other: OtherReading | None = None
-
-    @model_serializer(mode="wrap")
-    def _without_nothing(self, serialize: SerializerFunctionWrapHandler) -> dict[str, object]:
-        """As JSON, without the other reading where there is none."""
-        said: dict[str, object] = serialize(self)
-        if said.get("other") is None:
-            said.pop("other", None)
-        return said
 
 
 @dataclass(frozen=True)

@@ -6,17 +6,20 @@ from rogatum.core.documents.key_documents import is_named_as_keys, keys_in, test
 from rogatum.core.documents.key_lists import entries_of
 from rogatum.core.documents.lines import OBJECT, TAB, Line, Piece, Role, line_of, lines_of
 from rogatum.core.documents.placing import Placed
-from rogatum.core.documents.reading import read_lines
+from rogatum.core.documents.habits_told import Habit
+from rogatum.core.documents.reading import Said, read_lines
 
 __all__ = [
     "OBJECT",
     "TAB",
     "Assembled",
     "Decidable",
+    "Habit",
     "Line",
     "Piece",
     "Placed",
     "Role",
+    "Said",
     "assemble",
     "entries_of",
     "is_named_as_keys",

@@ -112,7 +112,8 @@ def _counting(group: Sequence[Mark]) -> tuple[list[Mark], bool]:
     for mark in group:
         if mark.label:
             by_value.setdefault(mark.label.value, mark)
-    run, value, skipped = [], 1, False
+    run: list[Mark] = []
+    value, skipped = 1, False
     while value in by_value or (not skipped and run and value + 1 in by_value):
         if value not in by_value:
             skipped = True

@@ -249,7 +249,7 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
     floor = 0.3 if _label(starts[0]).system in (*NUMBERS, "I") else -0.3
     ends = [start.index for start in starts[1:]] + [len(doc)]
     for start, end in zip(starts, ends, strict=True):
-        lists = defaultdict(int)
+        lists: dict[str, int] = defaultdict(int)
         keyed = 0
         for index in range(start.index, end):
             for label in doc.heads[index].labels:

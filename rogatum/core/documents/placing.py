@@ -11,6 +11,7 @@ from rogatum.core.documents.between import place_between
 from rogatum.core.documents.choice_lists import BARE, RANK_BEHIND, RANKED, ChoiceList, Mark, lists_in, ranked, shared_pools, unlabelled, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
+from rogatum.core.documents.habits_told import Habit
 from rogatum.core.documents.keys import is_short_key, letters_of, truth_of
 from rogatum.core.documents.labels import Head, letter, roman
 from rogatum.core.documents.lines import Line, Role
@@ -83,6 +84,7 @@ class Placed:
     lines: list[Line] = field(default_factory=list)
     blocks: list[Block] = field(default_factory=list)
     numbered: bool = True
+    habits: list[Habit] = field(default_factory=list)
 
 
 @dataclass
@@ -253,7 +255,7 @@ class _Placer:
         return True
 
     def _rows_below(self) -> list[int]:
-        rows = []
+        rows: list[int] = []
         for index in range(self.start.index + 1, self.end):
             line = self.doc.lines[index]
             if line.blank or line.heading:

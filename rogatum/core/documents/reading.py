@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from copy import copy
+from dataclasses import dataclass, field
 
 from rogatum.core.documents.decisions import name_lines
 from rogatum.core.documents.document import Document, heads_of
@@ -14,32 +15,54 @@ from rogatum.core.documents.labels import Head, labels_at
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys import is_short_key
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
-from rogatum.core.documents.numbering import Start, numberings
+from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
+from rogatum.core.documents.numbering import Numbering, Start, numberings
 from rogatum.core.documents.placing import Placed, Reading, place, reading_of
 from rogatum.core.documents.tables import opened
 from rogatum.core.documents.unnumbered import starts_without_numbers
 
 
-def read_lines(lines: Sequence[Line], roles: Mapping[str, str] | None = None) -> Placed:
-    """The lines of a document in their roles, under the likeliest reading; `roles` are those given by hand, by a line's name."""
+@dataclass(frozen=True)
+class Said:
+    """What a person says of a document: roles by the names of lines, how questions are numbered, how choices are labelled.
+
+    `numbering` and `lettering` are shapes (see `labels`), or “none”; `aside` “read” where nothing of the page is set aside.
+    """
+
+    roles: Mapping[str, str] = field(default_factory=dict)
+    numbering: str = ""
+    lettering: str = ""
+    aside: str = ""
+
+
+# Below this share of sure questions a numbering may be none.
+ENOUGH = 0.6
+
+
+def read_lines(lines: Sequence[Line], said: Said | None = None) -> Placed:
+    """The lines of a document in their roles, under the likeliest reading, and the habits that it was read by."""
+    said = said or Said()
     named = list(lines)
     name_lines(named)
-    kept, aside = _prepared(named)
-    said = {index: roles[line.name] for index, line in enumerate(kept) if line.name in roles} if roles else {}
+    kept, aside = _prepared(named, said.aside != "read")
+    roles = {index: said.roles[line.name] for index, line in enumerate(kept) if line.name in said.roles} if said.roles else {}
     beside = [line for line in kept if line.file]
-    lists, body, said, heads = _without_lists([line for line in kept if not line.file], said)
+    lists, body, roles, heads = _without_lists([line for line in kept if not line.file], roles)
     lists += _lists_beside(beside, body)
-    doc = Document(body, said, heads)
+    doc = Document(body, roles, heads)
     words = FieldWords(body)
-    reading = _likeliest(doc, words)
+    found = numberings(doc, words)
+    reading = _likeliest(doc, words, found, said)
     placed = place(doc, reading, words)
     placed.numbered = reading.numbered
+    listed = sum(block.choices > 0 for block in placed.blocks)
+    placed.habits = habits_told(reading.shape, reading.usual, found, reading.lists, (len(placed.blocks), listed), len(aside))
     placed.lines = _in_order([*placed.lines, *aside, *lists])
     return placed
 
 
-def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
-    """The lines to be read, with tables opened that lay a test out; and those that belong to the page."""
+def _prepared(lines: list[Line], page: bool) -> tuple[list[Line], list[Line]]:
+    """The lines to be read, with tables opened that lay a test out; and those that belong to the page, if they are set aside."""
     found: list[Line] = []
     for line in unquoted(lines):
         inner = opened(line) if line.grid is not None else []
@@ -49,7 +72,7 @@ def _prepared(lines: list[Line]) -> tuple[list[Line], list[Line]]:
     for line in found:
         line.after_blank = blank or (line.paragraph and not gaps)
         blank = line.blank
-    aside = furniture(found)
+    aside = furniture(found) if page else set()
     kept = [line for index, line in enumerate(found) if index not in aside]
     return kept, [found[index].placed("aside") for index in sorted(aside)]
 
@@ -125,16 +148,18 @@ def _lists_beside(lines: list[Line], body: list[Line]) -> list[Line]:
     return [part for index, line in enumerate(lines) for part in _of_list(line, found.entries.get(index, ()))]
 
 
-def _likeliest(doc: Document, words: FieldWords) -> Reading:
-    found = numberings(doc, words)
-    best = found[0] if found else None
-    loose = starts_without_numbers(doc, words) if best is None or best.weight < 0.6 * len(best.starts) else []
+def _likeliest(doc: Document, words: FieldWords, found: list[Numbering], said: Said) -> Reading:
+    """The reading that weighs most, or the one that a person names."""
+    best = next((numbering for numbering in found if numbering.shape == said.numbering), found[0] if found else None)
+    if said.numbering == NO_NUMBERS:
+        best = None
+    weak = best is None or (best.weight < ENOUGH * len(best.starts) and not said.numbering)
+    loose = starts_without_numbers(doc, words) if weak else []
     if loose and (best is None or len(loose) > 2 * len(best.starts)):
-        return reading_of(doc, loose, "", words)
-    starts = best.starts if best else loose
-    said = {index for index, role in doc.said.items() if role == "stem"}
-    starts = _with_said(doc, starts, said)
-    return reading_of(doc, starts, best.shape if best else "", words)
+        return reading_of(doc, loose, "", words, said.lettering)
+    begun = {index for index, role in doc.said.items() if role == "stem"}
+    starts = _with_said(doc, best.starts if best else loose, begun)
+    return reading_of(doc, starts, best.shape if best else "", words, said.lettering)
 
 
 def _with_said(doc: Document, starts: list[Start], said: set[int]) -> list[Start]:

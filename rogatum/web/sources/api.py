@@ -36,6 +36,8 @@ from rogatum.web.sources.schemas import (
     LineOut,
     NamesOut,
     PasteIn,
+    HabitOut,
+    OthersOut,
     PreviewIn,
     ReadAgain,
     ReadFinding,
@@ -170,6 +172,8 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
         key_habit=reading.source.options.get("key_habit") or "",
         roles=source.options.get("roles") or {},
         columns=[ColumnOut(**column) for column in reading.columns],
+        habits=[HabitOut(**habit, said=source.options.get(habit["about"]) or "") for habit in reading.habits],
+        others=_others(rows),
         claimed=reading.accounting.get("claimed", 0),
         unclaimed=reading.accounting.get("unclaimed", []),
         findings=[_finding(f) for f in reading.findings],
@@ -179,6 +183,16 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
         chunk_lines=CHUNK_LINES,
         quizzes=[_test(quiz) for quiz in reading.quizzes],
     )
+
+
+def _others(rows: list[ReadingItem]) -> list[OthersOut]:
+    """The other readings of all items, together by how they differ."""
+    found: dict[str, OthersOut] = {}
+    for said in (finding["other"] for row in rows for finding in row.findings if finding.get("other")):
+        entry = found.setdefault(said["kind"], OthersOut(kind=said["kind"], count=0, roles={}))
+        entry.count += 1
+        entry.roles |= said["roles"]
+    return list(found.values())
 
 
 def _test(said: dict[str, Any]) -> TestOut:

@@ -38,6 +38,7 @@ class Reading(models.Model):
     # The tests of the source as the core's quizzes, their items by position.
     quizzes = models.JSONField(default=list)
     columns = models.JSONField(default=list)
+    habits = models.JSONField(default=list)
     lines = models.PositiveIntegerField(default=0)
     created = models.DateTimeField(auto_now_add=True)
 

@@ -6,12 +6,17 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Field, Schema
+from pydantic import StringConstraints
 
 from rogatum.core.documents import Decidable
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.sources.options import KeyHabit
 from rogatum.web.bounds import Count, Id, In, Name, Positions, ShortText, Text, Version
 from rogatum.web.errors import Problem
+
+
+# How numbers or labels look, as `core.documents` names it: “Q{n}.”, “({a})”, “none”.
+Shape = Annotated[str, StringConstraints(max_length=40)]
 
 
 class SourceOut(Schema):
@@ -61,6 +66,9 @@ class ReadOptionsIn(In):
     """
 
     key_habit: KeyHabit | None = None
+    numbering: Shape | None = None
+    lettering: Shape | None = None
+    aside: Literal["", "read"] | None = None
     roles: dict[str, Decidable] | None = None
     columns: dict[str, str] | None = None
 
@@ -82,6 +90,33 @@ class ReadAgain(In):
     options: ReadOptionsIn | None = None
 
 
+class OtherOut(Schema):
+    """Another way to read an item: what is there now, what would be, and the roles of lines that make it so."""
+
+    kind: str
+    now: str
+    then: str
+    roles: dict[str, Decidable]
+
+
+class HabitOut(Schema):
+    """A habit of a document: what it is about, what was found, and what else may be said, as (value, words)."""
+
+    about: Literal["numbering", "lettering", "aside"]
+    found: str
+    said: str
+    words: str
+    others: list[list[str]]
+
+
+class OthersOut(Schema):
+    """Items that can all be read another way, which differ in the same way: how many they are, and the roles of their lines."""
+
+    kind: str
+    count: int
+    roles: dict[str, Decidable]
+
+
 class ReadFinding(Schema):
     level: str
     code: str
@@ -90,6 +125,7 @@ class ReadFinding(Schema):
     fix: str = ""
     repair: str | None = None
     repair_label: str | None = None
+    other: OtherOut | None = None
     dismissed: bool = False
 
 
@@ -129,6 +165,8 @@ class ReadingOut(Schema):
     key_habit: str
     roles: dict[str, Decidable]
     columns: list[ColumnOut]
+    habits: list[HabitOut]
+    others: list[OthersOut]
     claimed: int
     unclaimed: list[dict[str, str]]
     findings: list[ReadFinding]

@@ -160,7 +160,8 @@ def options_of(source: Source) -> ReadOptions:
     said = source.options
     columns = source.course.columns | (said.get("columns") or {})
     keys = [KeyLine(keys["name"], number, text) for keys in said.get("keys") or [] for number, text in keys["lines"]]
-    return ReadOptions(key_habit=said.get("key_habit") or "", roles=said.get("roles") or {}, columns=columns, key_lines=keys)
+    habits = {name: str(said.get(name) or "") for name in ("key_habit", "numbering", "lettering", "aside")}
+    return ReadOptions(roles=said.get("roles") or {}, columns=columns, key_lines=keys, **habits)  # type: ignore[arg-type]
 
 
 def join_keys(keys: Source, test: Source, user: Any) -> Job:

@@ -83,6 +83,7 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         stimuli={s.id: {"id": s.id, "content": _moved(s.content, refs)} for s in bank.stimuli},
         quizzes=[renumbered(quiz, positions).model_dump(mode="json") for quiz in bank.quizzes],
         columns=[asdict(column) for column in read.columns],
+        habits=[asdict(habit) for habit in read.habits],
         lines=len(read.view),
     )
     by_item: dict[str, list[Finding]] = defaultdict(list)

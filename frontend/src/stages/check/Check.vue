@@ -18,6 +18,7 @@ import { flaggedCount, nextFlagged, soundCount, waitingCount } from './stepping'
 import Strip from './Strip.vue'
 import TakeDialog from './TakeDialog.vue'
 import TextDialog from './TextDialog.vue'
+import { useReadAgain } from './useReadAgain'
 import { useReading } from './useReading'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
@@ -38,7 +39,26 @@ const flagged = computed(() => flaggedCount(cells.value))
 const bankFindings = computed(
   () => read.data.value?.findings.filter((finding) => WORDS.levels_to_look_at.includes(finding.level)) ?? [],
 )
-const busy = computed(() => repair.isPending.value || edit.isPending.value)
+const again = useReadAgain(() => course.value)
+const busy = computed(() => repair.isPending.value || edit.isPending.value || again.isPending.value)
+const alike = (kind: string) => read.data.value?.others.find((entry) => entry.kind === kind)?.count ?? 0
+
+/** Reads an item, or all that differ so, the other way: its lines' roles are said by hand from now on. */
+function readOther(finding: Schemas['ReadFinding'] | undefined, all: boolean): void {
+  const reading = read.data.value
+  if (!finding?.other || !reading) return
+  const { kind, roles } = finding.other
+  const said = all ? reading.others.find((entry) => entry.kind === kind)?.roles : roles
+  again.mutate({ reading, options: { roles: { ...reading.roles, ...said } } })
+}
+const readOtherFirst = (all: boolean) =>
+  readOther(
+    open.value.find((finding) => finding.other),
+    all,
+  )
+function readAsBefore(): void {
+  if (read.data.value) again.goBack(read.data.value)
+}
 
 function pick(to: number | undefined): void {
   if (to === undefined || to < 1 || to > cells.value.length) return
@@ -90,6 +110,9 @@ useShortcuts([
   { keys: 'ArrowUp', label: 'Item before', group, run: () => pick(position.value - 1) },
   { keys: 'r', label: 'Repair this item', group, run: () => mend(false) },
   { keys: 'R', label: 'Repair all that have this finding', group, run: () => mend(true) },
+  { keys: 'o', label: 'Read it the other way', group, run: () => readOtherFirst(false) },
+  { keys: 'O', label: 'The same for all that differ so', group, run: () => readOtherFirst(true) },
+  { keys: 'p', label: 'Read it as before', group, run: readAsBefore },
   { keys: 'd', label: 'It is right so', group, run: dismissFirst },
   { keys: 'e', label: 'Edit the item', group, run: () => (editing.value = !current.value?.taken) },
   { keys: 'x', label: 'Leave the item out, or let it in', group, run: () => drop.mutate(!current.value?.dropped) },
@@ -124,6 +147,9 @@ useShortcuts([
         {{ flagged }} {{ flagged === 1 ? 'needs' : 'need' }} a look <kbd>n</kbd>
       </button>
       <span v-else class="sound">Nothing needs a look</span>
+      <button v-if="again.canGoBack(read.data.value)" type="button" class="link-button" @click="readAsBefore">
+        Read it as before <kbd>p</kbd>
+      </button>
       <ElButton type="primary" :disabled="!waitingCount(cells)" @click="taking = true">
         Take {{ waitingCount(cells) }} into pools <kbd>t</kbd>
       </ElButton>
@@ -167,8 +193,10 @@ useShortcuts([
           <FindingsPanel
             :findings="current.findings"
             :count-of="countOf"
+            :alike="alike"
             :busy="busy"
             @repair="repairOne"
+            @other="readOther"
             @dismiss="(finding, all) => dismiss.mutate({ code: finding.code, all })"
           />
           <ConflictNotice v-if="editing && conflict.clash.value" :clash="conflict.clash.value" @keep="keepWhatIsThere">

@@ -5,7 +5,7 @@ import { finding, nth, shown, sure } from '@/testing'
 import FindingsPanel from './FindingsPanel.vue'
 
 const panel = (findings: ReturnType<typeof finding>[], count = 1, busy = false) =>
-  shown(FindingsPanel, { findings, countOf: () => count, busy })
+  shown(FindingsPanel, { findings, countOf: () => count, alike: () => count, busy })
 
 it('says the worst first, and what was looked at last', async () => {
   const { view } = await panel([
@@ -51,4 +51,25 @@ it('holds repairs back while one is under way, and shows nothing where nothing w
   expect(view.findAll('.el-button').every((button) => button.attributes('disabled') !== undefined)).toBe(true)
   const { view: none } = await panel([])
   expect(none.find('ul').exists()).toBe(false)
+})
+
+it('shows both readings of a doubt, and reads one or all that differ so the other way', async () => {
+  const other = {
+    kind: '{a}) {n}.',
+    now: 'a) sand | b) clay',
+    then: '1. fine | 2. coarse',
+    roles: { x1: 'choice' as const },
+  }
+  const doubt = finding({ code: 'read-otherwise', level: 'warning', other })
+  const { view } = await panel([doubt], 3)
+  expect(view.find('.ways').text()).toContain('a) sand | b) clay')
+  expect(view.find('.ways').text()).toContain('1. fine | 2. coarse')
+  const [one, all] = view.findAll('.el-button')
+  expect(sure(all).text()).toContain('all 3 that differ so')
+  await sure(one).trigger('click')
+  await sure(all).trigger('click')
+  expect(view.emitted('other')).toEqual([
+    [doubt, false],
+    [doubt, true],
+  ])
 })

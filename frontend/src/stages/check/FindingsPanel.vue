@@ -4,8 +4,17 @@ import LevelMark from '@/ui/LevelMark.vue'
 
 type Finding = Schemas['ReadFinding']
 
-const props = defineProps<{ findings: Finding[]; countOf: (code: string) => number; busy: boolean }>()
-const emit = defineEmits<{ repair: [Finding, boolean]; dismiss: [Finding, boolean] }>()
+const props = defineProps<{
+  findings: Finding[]
+  countOf: (code: string) => number
+  alike: (kind: string) => number
+  busy: boolean
+}>()
+const emit = defineEmits<{
+  repair: [Finding, boolean]
+  dismiss: [Finding, boolean]
+  other: [Finding, boolean]
+}>()
 
 const ORDER: Record<string, number> = { error: 0, warning: 1, note: 2 }
 function sorted(): Finding[] {
@@ -25,8 +34,15 @@ function sorted(): Finding[] {
       <LevelMark :level="finding.level" />
       <div>
         <p class="message">
-          {{ finding.message }} <span class="faint where">{{ finding.where }}</span>
+          {{ finding.other ? 'It can be read in another way that is nearly as likely.' : finding.message }}
+          <span class="faint where">{{ finding.where }}</span>
         </p>
+        <dl v-if="finding.other" class="ways">
+          <dt>Choices now</dt>
+          <dd>{{ finding.other.now }}</dd>
+          <dt>The other way</dt>
+          <dd>{{ finding.other.then }}</dd>
+        </dl>
         <p class="soft fix">{{ finding.fix }}</p>
         <div v-if="!finding.dismissed" class="row">
           <template v-if="finding.repair">
@@ -40,6 +56,19 @@ function sorted(): Finding[] {
               @click="emit('repair', finding, true)"
             >
               {{ finding.repair_label }} on all {{ countOf(finding.code) }} <kbd>R</kbd>
+            </ElButton>
+          </template>
+          <template v-if="finding.other">
+            <ElButton size="small" :disabled="busy" @click="emit('other', finding, false)">
+              Read it the other way <kbd>o</kbd>
+            </ElButton>
+            <ElButton
+              v-if="alike(finding.other.kind) > 1"
+              size="small"
+              :disabled="busy"
+              @click="emit('other', finding, true)"
+            >
+              The same for all {{ alike(finding.other.kind) }} that differ so <kbd>O</kbd>
             </ElButton>
           </template>
           <button type="button" class="link-button" @click="emit('dismiss', finding, false)">
@@ -114,6 +143,18 @@ p {
 
 .fix {
   margin-bottom: 5px;
+}
+
+.ways {
+  display: grid;
+  grid-template-columns: 104px minmax(0, 1fr);
+  gap: 2px 10px;
+  margin: 4px 0;
+}
+
+.ways dd {
+  margin: 0;
+  overflow-wrap: anywhere;
 }
 
 .row {

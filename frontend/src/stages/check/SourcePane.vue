@@ -9,7 +9,7 @@ import { decided, DECIDABLE, roleWord, type LineRole } from '@/stages/sources/li
 import RichText from '@/ui/RichText.vue'
 
 import ColumnsDialog from './ColumnsDialog.vue'
-import KeyHabit from './KeyHabit.vue'
+import HowRead from './HowRead.vue'
 import { useReadAgain } from './useReadAgain'
 
 const LINE = 21
@@ -25,6 +25,7 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [number]; correct: [] }>()
 const home = ref<HTMLElement>()
 const columns = ref(false)
+const how = ref(false)
 const again = useReadAgain(() => props.course)
 const isPage = computed(() => props.reading.document && !props.reading.is_text)
 const decidable = computed(() => props.reading.document)
@@ -84,11 +85,15 @@ function decide(line: Schemas['LineOut'], event: Event): void {
   <section class="source" aria-label="Source">
     <header class="row spread head">
       <span class="name">{{ reading.name }}</span>
-      <button v-if="reading.is_text" type="button" class="link-button" @click="emit('correct')">
-        Correct the text <kbd>c</kbd>
-      </button>
-      <KeyHabit v-else-if="isPage" :course="course" :reading="reading" />
-      <button v-else-if="reading.columns.length" type="button" class="link-button" @click="columns = true">
+      <span class="row doors">
+        <button v-if="reading.habits.length" type="button" class="link-button" @click="how = true">
+          How it was read
+        </button>
+        <button v-if="reading.is_text" type="button" class="link-button" @click="emit('correct')">
+          Correct the text <kbd>c</kbd>
+        </button>
+      </span>
+      <button v-if="reading.columns.length" type="button" class="link-button" @click="columns = true">
         What the columns are
       </button>
     </header>
@@ -97,7 +102,7 @@ function decide(line: Schemas['LineOut'], event: Event): void {
       <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
         <div
           v-for="row in shown"
-          :ref="(element) => isPage && virtual.measureElement(element as Element)"
+          :ref="(element) => virtual.measureElement(element as Element)"
           :key="row.index"
           :data-index="row.index"
           class="line"
@@ -136,6 +141,7 @@ function decide(line: Schemas['LineOut'], event: Event): void {
         </div>
       </div>
     </div>
+    <HowRead v-if="reading.habits.length" v-model="how" :course="course" :reading="reading" />
     <ColumnsDialog v-if="reading.columns.length" v-model="columns" :course="course" :reading="reading" />
   </section>
 </template>
@@ -175,19 +181,32 @@ function decide(line: Schemas['LineOut'], event: Event): void {
   position: absolute;
   top: 0;
   left: 0;
-  min-width: 100%;
-  height: 21px;
+  width: 100%;
+  min-height: 21px;
   display: flex;
-  white-space: pre;
+}
+
+/* A long line goes on below itself, never out of the pane. */
+.line .text {
+  flex: 1;
+  min-width: 0;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
 }
 
 /* A document stands as on its page: the paper between the gutter and the edge, lines as high as they are. */
 .page .line {
-  height: auto;
   min-height: 31px;
-  width: 100%;
-  white-space: normal;
   line-height: 1.4;
+}
+
+.page .line .text {
+  white-space: normal;
+}
+
+.doors {
+  flex-wrap: nowrap;
+  gap: 14px;
 }
 
 .page .gutter,

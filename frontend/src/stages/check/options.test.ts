@@ -1,26 +1,58 @@
 import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 
+import type { Schemas } from '@/api/client'
 import { nth, reading, shown, sure } from '@/testing'
 
 import AccountingDialog from './AccountingDialog.vue'
 import ColumnsDialog from './ColumnsDialog.vue'
-import KeyHabit from './KeyHabit.vue'
+import HowRead from './HowRead.vue'
 
 const READ = { 'POST /api/sources/3/read': { id: 'j', state: 'done', result: { reading: 6 } } }
 const bodyText = () => document.body.textContent ?? ''
 
-it('reads again with another habit of showing the key', async () => {
-  const message = 'The key is shown by bold type: 38 of 40 items.'
-  const { view, asked } = await shown(
-    KeyHabit,
-    { course: 1, reading: reading({ key_found: message }) },
-    { answers: READ },
-  )
-  expect(view.find('label').attributes('title')).toBe(message)
-  await view.find('select').setValue('bold')
+const HABITS: Schemas['HabitOut'][] = [
+  {
+    about: 'numbering',
+    found: '{n}.',
+    said: '',
+    words: '40 questions, numbered as 1.',
+    others: [['{a})', 'a)']],
+  },
+  { about: 'lettering', found: '{a})', said: '', words: '38 with choices, labelled as a)', others: [] },
+]
+
+async function howRead(fields: Partial<Schemas['ReadingOut']> = {}) {
+  const props = { course: 1, modelValue: true, reading: reading({ habits: HABITS, ...fields }) }
+  return shown(HowRead, props, { answers: READ })
+}
+
+const choose = async (label: string, value: string) => {
+  const select = sure(document.querySelector<HTMLSelectElement>(`select[aria-label^="${label}"]`))
+  select.value = value
+  select.dispatchEvent(new Event('change'))
   await flushPromises()
-  expect(asked.map((call) => call.body)).toEqual([{ expected: null, format: null, options: { key_habit: 'bold' } }])
+}
+
+it('tells how a document was read, and reads it again with what is said instead', async () => {
+  const { asked } = await howRead({ key_found: 'The key is shown by bold type: 38 of 40 items.' })
+  expect(bodyText()).toContain('40 questions, numbered as 1.')
+  expect(bodyText()).toContain('38 of 40 items')
+  await choose('Questions', '{a})')
+  await choose('Key', 'bold')
+  expect(asked.map((call) => (call.body as { options: unknown }).options)).toEqual([
+    { numbering: '{a})' },
+    { key_habit: 'bold' },
+  ])
+})
+
+it('reads the lines that were said by hand as they were found', async () => {
+  const { asked } = await howRead({ roles: { aa: 'stem', bb: 'choice' } })
+  const link = sure([...document.querySelectorAll<HTMLButtonElement>('dd .link-button')][0])
+  expect(bodyText()).toContain('2 lines are read as you said')
+  link.click()
+  await flushPromises()
+  expect(asked.map((call) => (call.body as { options: unknown }).options)).toEqual([{ roles: {} }])
 })
 
 it('changes what a column is, and only that', async () => {

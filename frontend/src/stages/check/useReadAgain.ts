@@ -1,20 +1,29 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { reactive } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { say, sayProblem } from '@/ui/say'
 
-const PAUSE = 250
+type Reading = Schemas['ReadingOut']
+type Options = Schemas['ReadOptionsIn']
 
-/** Reads a source again with options, waits for the job, and goes to the new reading. */
+const PAUSE = 250
+/** What was said of each source before it was last read again from this page. */
+const before = reactive(new Map<number, Options>())
+
+/** What is said by hand of a reading's source. */
+function saidOf(reading: Reading): Options {
+  const habits = Object.fromEntries(reading.habits.map((habit) => [habit.about, habit.said]))
+  return { roles: reading.roles, key_habit: reading.key_habit as Options['key_habit'], ...habits }
+}
+
+/** Reads a source again with options, waits for the job, and goes to the new reading; it can be read as before. */
 export function useReadAgain(course: () => number) {
   const router = useRouter()
   const queries = useQueryClient()
 
-  async function run(wanted: {
-    reading: Schemas['ReadingOut']
-    options: Schemas['ReadOptionsIn']
-  }): Promise<number | undefined> {
+  async function run(wanted: { reading: Reading; options: Options; back?: boolean }): Promise<number | undefined> {
     const { reading, options } = wanted
     const path = { source_id: reading.source }
     const body = { expected: reading.expected ?? null, format: null, options }
@@ -23,17 +32,28 @@ export function useReadAgain(course: () => number) {
       await new Promise((resolve) => setTimeout(resolve, PAUSE))
       job = await ok(client.GET('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }))
     }
-    return job.state === 'done' ? Number(job.result?.reading) : undefined
+    if (job.state !== 'done') return undefined
+    if (wanted.back) before.delete(reading.source)
+    else before.set(reading.source, saidOf(reading))
+    return Number(job.result?.reading)
   }
 
-  return useMutation({
+  const again = useMutation({
     mutationFn: run,
-    onSuccess: async (reading) => {
+    onSuccess: async (reading, wanted) => {
       await queries.invalidateQueries({ queryKey: ['course', course()] })
       if (reading === undefined) return
-      say('Read again.')
-      await router.replace({ name: 'reading', params: { course: course(), reading } })
+      say(wanted.back ? 'Read as before.' : 'Read again.')
+      const query = router.currentRoute.value.query
+      await router.replace({ name: 'reading', params: { course: course(), reading }, query })
     },
     onError: sayProblem,
   })
+
+  const canGoBack = (reading: Reading | undefined) => Boolean(reading && before.has(reading.source))
+  function goBack(reading: Reading): void {
+    const options = before.get(reading.source)
+    if (options) again.mutate({ reading, options, back: true })
+  }
+  return Object.assign(again, { canGoBack, goBack })
 }

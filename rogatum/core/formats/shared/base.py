@@ -128,6 +128,16 @@ class ColumnView:
     sample: str
 
 
+@dataclass(frozen=True)
+class HabitView:
+    """A habit of a document as it is shown: what it is about, the value found, in words, and the others as (value, words)."""
+
+    about: str
+    found: str
+    words: str
+    others: list[list[str]]
+
+
 @dataclass
 class Reading:
     """What a reader returns: the bank, its media, and the source's lines and columns for showing them beside the items."""
@@ -136,6 +146,7 @@ class Reading:
     media: MediaBox
     view: list[ViewLine] = field(default_factory=list)
     columns: list[ColumnView] = field(default_factory=list)
+    habits: list[HabitView] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -219,6 +230,7 @@ class BankBuilder:
         self.account = Account()
         self.view: list[ViewLine] = []
         self.columns: list[ColumnView] = []
+        self.habits: list[HabitView] = []
         self._ids: set[str] = set()
         # The place and the item whose content is being made, for what is found on the way.
         self.at: tuple[str, str | None] = ("", None)
@@ -276,4 +288,4 @@ class BankBuilder:
     def finish(self) -> Reading:
         self.bank.media = self.media.entries()
         self.bank.accounting = self.account.result()
-        return Reading(self.bank, self.media, self.view, self.columns)
+        return Reading(self.bank, self.media, self.view, self.columns, self.habits)

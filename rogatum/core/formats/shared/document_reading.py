@@ -6,10 +6,10 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import cache
 
-from rogatum.core.documents import Line, assemble, entries_of, read_lines
+from rogatum.core.documents import Line, Said, assemble, entries_of, read_lines
 from rogatum.core.finding import Finding
 from rogatum.core.findings.keys import KEYS_BESIDE
-from rogatum.core.formats.shared.base import BankBuilder, ViewLine
+from rogatum.core.formats.shared.base import BankBuilder, HabitView, ViewLine
 from rogatum.core.items import Place
 from rogatum.core.items.content import escape, rich
 from rogatum.core.sources import KeyLine, ReadOptions
@@ -19,7 +19,9 @@ def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve:
     """Puts the items of a document into a bank: places, passages, findings and claims, and the lines as they are shown."""
     # A picture is looked up when its item is made, and again when its line is shown; what is missing is told once.
     resolve = cache(resolve) if resolve else None
-    placed = read_lines([*lines, *_lines_beside(lines, options.key_lines)], options.roles)
+    said = Said(options.roles, options.numbering, options.lettering, options.aside)
+    placed = read_lines([*lines, *_lines_beside(lines, options.key_lines)], said)
+    builder.habits = [HabitView(habit.about, habit.found, habit.words, [list(other) for other in habit.others]) for habit in placed.habits]
     at: tuple[str, str | None] = ("", None)
 
     def begin(where: str, item: str) -> None:

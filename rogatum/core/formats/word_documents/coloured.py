@@ -160,7 +160,7 @@ def odt_comments(data: bytes) -> list[str]:
     """The texts of an odt's comments."""
     root = _part(data, "content.xml")
     notes = root.iter("{urn:oasis:names:tc:opendocument:xmlns:office:1.0}annotation") if root is not None else ()
-    return [" ".join(" ".join(p.itertext()) for p in note.iter(f"{{{_TEXT}}}p")) for note in notes]
+    return [" ".join(" ".join(map(str, p.itertext())) for p in note.iter(f"{{{_TEXT}}}p")) for note in notes]
 
 
 def _keep_gaps(root: etree._Element) -> bool:
@@ -228,7 +228,7 @@ def _odt_controls(root: etree._Element) -> bool:
             _replaced_by_text(mark, f"{CHECKED if on else UNCHECKED} ")
             changed = True
     for control in list(root.iter(_CONTROL, f"{{{_TEXT}}}drop-down")):
-        _replaced_by_text(control, "".join(control.itertext()))
+        _replaced_by_text(control, "".join(map(str, control.itertext())))
         changed = True
     return changed
 

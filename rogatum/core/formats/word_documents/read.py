@@ -163,7 +163,7 @@ def _keep_gaps(root: etree._Element) -> None:
     """Gives empty paragraphs their stand-in."""
     for element in root.iter("p", "div"):
         inner = {str(child.tag) for child in element.iter("*")} - {element.tag}
-        if inner <= {"br", "span", "b", "i", "font"} and not "".join(element.itertext()).strip():
+        if inner <= {"br", "span", "b", "i", "font"} and not "".join(map(str, element.itertext())).strip():
             for child in list(element):
                 element.remove(child)
             element.text = GAP
@@ -176,7 +176,7 @@ def _show_controls(root: etree._Element) -> None:
             _put_text(box, f"{CHECKED if box.get('checked') is not None else UNCHECKED} ")
     for choice in list(root.iter("select")):
         chosen = [option for option in choice.iter("option") if option.get("selected") is not None]
-        _put_text(choice, "".join(chosen[0].itertext()).strip() if chosen else "")
+        _put_text(choice, "".join(map(str, chosen[0].itertext())).strip() if chosen else "")
     for element in root.iter("*"):
         if element.text and "\t" in element.text:
             element.text = _INNER_TABS.sub(TAB, element.text)
