@@ -14,7 +14,9 @@ from rogatum.core.documents.lines import Line
 LONGEST_HEADING, LONGEST_LEAD = 90, 200
 _CHAPTER = re.compile(r"(?i)chapter|unit|module|week|lesson")
 _NUMBER = r"#?(?:\d{1,3}\.)?(\d{1,3}|[IVXLC]{1,6}\b)"
-_RANGE = re.compile(rf"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbers?|q)\s+{_NUMBER}\s*(?:-|–|—|to|through|and|&|,)\s*{_NUMBER}", re.I)
+_RANGE = re.compile(
+    rf"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbers?|q)\s+{_NUMBER}\s*(?:-|–|—|to|through|and|&|,)\s*{_NUMBER}", re.I
+)
 
 
 def place_between(doc: Document, indices: Sequence[int], words: FieldWords, top: bool = False, bottom: bool = False) -> list[Line]:
@@ -120,4 +122,8 @@ class _Between:
         if p.PAGE_FURNITURE.match(text):
             return False
         sentence = text.endswith((".", ":", "!", "…", ")")) or len(text.split()) > 6
-        return (self.headed and sentence) or bool(p.DIRECTION.match(text) and not text.endswith("?")) or (self.top and self.titled and bool(p.MATCH_CUE.search(text)))
+        return (
+            (self.headed and sentence)
+            or bool(p.DIRECTION.match(text) and not text.endswith("?"))
+            or (self.top and self.titled and bool(p.MATCH_CUE.search(text)))
+        )

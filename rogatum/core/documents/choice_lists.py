@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from rogatum.core.documents.document import Document, cells_of
-from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_at
+from rogatum.core.documents.numbering import Start
 
 # The shape of choices that have a sign or a bullet and no label, and of those that have nothing at all.
 SIGNED, BARE, RANKED = "•", "none", "rank"
@@ -178,7 +178,9 @@ def ranked(doc: Document, first: int, after: int) -> ChoiceList | None:
     if len(rows) < FEWEST_ON_ONE_LINE or sorted(places) != list(range(1, len(rows) + 1)) or places == sorted(places):
         return None
     heads = [(mark, place, mark.head.text if _numbers(mark.head) else mark.head.before_sign) for mark, place in rows]
-    return ChoiceList(RANKED, tuple(Mark(mark.index, mark.at, replace(mark.head, fill=str(place), text=at)) for mark, place, at in heads))
+    return ChoiceList(
+        RANKED, tuple(Mark(mark.index, mark.at, replace(mark.head, fill=str(place), text=at)) for mark, place, at in heads)
+    )
 
 
 def _numbers(head: Head) -> bool:
@@ -235,7 +237,9 @@ def _beside(doc: Document, start: Start) -> Mark | None:
     if start.label is None:
         return None
     marks = marks_of(doc, start.index, start.label.end, within=True)
-    lettered = [Mark(mark.index, mark.at, mark.head, label) for mark in marks for label in mark.head.labels if label.system in LETTERS]
+    lettered = [
+        Mark(mark.index, mark.at, mark.head, label) for mark in marks for label in mark.head.labels if label.system in LETTERS
+    ]
     return lettered[0] if len(lettered) == 1 else None
 
 
@@ -244,7 +248,10 @@ def _rest_of_pool(doc: Document, first: int, end: int, mark: Mark) -> list[Mark]
     found: list[Mark] = []
     for index in range(first, end):
         last = found[-1].label if found else mark.label
-        label = next((label for label in doc.heads[index].labels if last and label.shape == last.shape and label.value == last.value + 1), None)
+        label = next(
+            (label for label in doc.heads[index].labels if last and label.shape == last.shape and label.value == last.value + 1),
+            None,
+        )
         if label is None:
             break
         found.append(Mark(index, 0, doc.heads[index], label))

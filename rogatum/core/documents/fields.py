@@ -161,7 +161,9 @@ def _key_skeletons(lines: Iterable[Line]) -> frozenset[str]:
         name = _skeleton(text, match)
         counts[name] += 1
         letters.setdefault(name, set()).add(match["label"].casefold())
-    return frozenset(name for name, count in counts.items() if count >= FEWEST_ALIKE and 2 <= len(letters[name]) < count and _tells(name))
+    return frozenset(
+        name for name, count in counts.items() if count >= FEWEST_ALIKE and 2 <= len(letters[name]) < count and _tells(name)
+    )
 
 
 def _tells(skeleton: str) -> bool:
@@ -169,7 +171,10 @@ def _tells(skeleton: str) -> bool:
     before, _, behind = skeleton.partition("\0")
     words = re.search(r"[^\W\d_]{2,}", before)
     if words:
-        return plain_name(re.sub(r"[\W_]+$", "", before)) not in p.MEANING or p.MEANING[plain_name(re.sub(r"[\W_]+$", "", before))] == "key"
+        return (
+            plain_name(re.sub(r"[\W_]+$", "", before)) not in p.MEANING
+            or p.MEANING[plain_name(re.sub(r"[\W_]+$", "", before))] == "key"
+        )
     return len(before.strip("([{<*")) > 0 and not re.search(r"\d", before)
 
 
@@ -192,7 +197,13 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
             if match is None or match["sep"].strip() not in (":", "=", "：", "-", "–"):
                 continue
             plain = plain_name(match["name"])
-            if plain not in p.MEANING and plain not in p.NO_LABELS and not p.TRUE_FALSE_CUE.search(plain) and len(match["name"]) <= 24 and line.text[match.end() :].strip():
+            if (
+                plain not in p.MEANING
+                and plain not in p.NO_LABELS
+                and not p.TRUE_FALSE_CUE.search(plain)
+                and len(match["name"]) <= 24
+                and line.text[match.end() :].strip()
+            ):
                 counts[plain] += 1
                 typed.setdefault(plain, match["name"])
     return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST}

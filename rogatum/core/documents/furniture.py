@@ -11,7 +11,9 @@ from rogatum.core.documents.lines import Line
 
 _QUOTED = re.compile(r"^\s?(?:>\s?)+")
 _DIGITS = re.compile(r"\d+")
-_PAGE_HEAD = re.compile(r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I)
+_PAGE_HEAD = re.compile(
+    r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I
+)
 _BARE_PAGE = re.compile(r"^\s*\d{1,3}\s*$")
 LEAST_QUOTED = 0.6
 

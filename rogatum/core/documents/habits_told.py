@@ -39,7 +39,12 @@ def shape_in_words(shape: str) -> str:
 
 
 def habits_told(
-    shape: str, usual: str, numberings: Sequence[Numbering], lists: Sequence[Sequence[ChoiceList]], counts: tuple[int, int], aside: int
+    shape: str,
+    usual: str,
+    numberings: Sequence[Numbering],
+    lists: Sequence[Sequence[ChoiceList]],
+    counts: tuple[int, int],
+    aside: int,
 ) -> list[Habit]:
     """`counts` are how many questions there are, and how many have choices; `aside` how many lines were set aside."""
     questions, listed = counts
@@ -53,7 +58,11 @@ def habits_told(
     ]
     if listed:
         shapes = list(dict.fromkeys(one.shape for of_item in lists for one in of_item))
-        words = f"{listed} with choices, labelled as {shape_in_words(usual)}" if usual != BARE else f"{listed} with choices that have no label"
+        words = (
+            f"{listed} with choices, labelled as {shape_in_words(usual)}"
+            if usual != BARE
+            else f"{listed} with choices that have no label"
+        )
         found.append(Habit("lettering", usual, words, _choices(shapes, usual, BARE)))
     if aside:
         words = "1 line of the page was set aside" if aside == 1 else f"{aside} lines of the page were set aside"

@@ -13,10 +13,14 @@ from rogatum.core.documents.lines import Line
 
 MOST, FEWEST, LONG = 0.6, 3, 28
 # What may stand behind a stem and give its points: a number in brackets or behind a sign, with a few letters at most.
-_WORTH = re.compile(r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$")
+_WORTH = re.compile(
+    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$"
+)
 _WORTH_FIRST = re.compile(r"\s*[(\[{<]?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{1,8}\.?[)\]}>]?\s+(?=\S)")
 # What may stand behind a choice and mark it: something in brackets, a sign, a word behind a dash.
-_SUFFIX = re.compile(r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]\s?[^\W\d_]{2,10})\s*$")
+_SUFFIX = re.compile(
+    r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]\s?[^\W\d_]{2,10})\s*$"
+)
 
 
 def infer(drafts: Sequence[Draft]) -> None:

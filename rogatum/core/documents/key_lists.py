@@ -22,7 +22,9 @@ _START = re.compile(
 _GROUP = re.compile(
     r"\s*+[(\[]?(?P<a>\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})\s?(?:[-–—]|to)\s?(?P<b>\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[)\]]?\s?[.:)=]?\s++(?P<keys>[A-Ja-jTt](?:[\s,;]{0,2}[A-Ja-jTt]){1,30})\s*+$"
 )
-_NUMBERS_ONLY = re.compile(r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$")
+_NUMBERS_ONLY = re.compile(
+    r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$"
+)
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
 _PART = re.compile(r"^\s*(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I)
 
@@ -277,7 +279,11 @@ def _of_rows(above: str, below: str) -> list[Entry]:
     if not _NUMBERS_ONLY.match(above):
         return []
     numbers, keys = above.split(), below.split()
-    if len({number[0].isdigit() for number in numbers}) > 1 or len(numbers) != len(keys) or not all(is_short_key(key) and not key.isdigit() for key in keys):
+    if (
+        len({number[0].isdigit() for number in numbers}) > 1
+        or len(numbers) != len(keys)
+        or not all(is_short_key(key) and not key.isdigit() for key in keys)
+    ):
         return []
     return [(number.rstrip(".)"), key) for number, key in zip(numbers, keys, strict=True)]
 

@@ -20,7 +20,10 @@ _TOLERANT = re.compile(
     r"(?P<unit2>(?:[^\d)][^)]*)?)\)?$",
     re.I,
 )
-_RANGE = re.compile(rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>(?!(?:to|and)\b)[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$", re.I)
+_RANGE = re.compile(
+    rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>(?!(?:to|and)\b)[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$",
+    re.I,
+)
 _ACCEPTED = re.compile(
     r"^(?>.*?(?:accept(?:able|ed)?|allow(?:ed)?|range))(?:\s+(?:range|values?|answers?))?\s*+:?\s*+(?P<range>.+?)[)\]]?$", re.I
 )
@@ -28,7 +31,9 @@ _LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰
 _LABEL_PARTS = re.compile(r"[^\W_]+")
 _BETWEEN_LABELS = re.compile(r"^(?:[\s,;&+/.()\[\]<>→⇒–—=-]|\b(?:and|then|und|et|y|e|en|or)\b)*+$", re.I)
 _ONE = r"(?:[A-Za-z]|[ivx]{1,4}|\d{1,2})"
-_WITH_TEXT = re.compile(rf"^\(?(?P<labels>{_ONE}(?:(?:\s?[,;&]\s?|\s(?:and|und|et)\s){_ONE}){{0,9}})(?:[.):\]]|\s[-–—=])[.)]?\s*(?=\S)")
+_WITH_TEXT = re.compile(
+    rf"^\(?(?P<labels>{_ONE}(?:(?:\s?[,;&]\s?|\s(?:and|und|et)\s){_ONE}){{0,9}})(?:[.):\]]|\s[-–—=])[.)]?\s*(?=\S)"
+)
 _FIRST_LABELS = frozenset("abcdefghij")
 
 
@@ -73,9 +78,9 @@ def is_short_key(text: str) -> bool:
     return bool(letters_of(text)) or truth_of(text) is not None or bool(re.fullmatch(r"\(?\d{1,2}\)?[.)]?", text.strip()))
 
 
-_TRUTHS = dict.fromkeys(("true", "t", "wahr", "richtig", "vrai", "verdadero", "vero", "correct", "right", "yes"), True) | dict.fromkeys(
-    ("false", "f", "falsch", "faux", "falso", "incorrect", "wrong", "no"), False
-)
+_TRUTHS = dict.fromkeys(
+    ("true", "t", "wahr", "richtig", "vrai", "verdadero", "vero", "correct", "right", "yes"), True
+) | dict.fromkeys(("false", "f", "falsch", "faux", "falso", "incorrect", "wrong", "no"), False)
 _PLAIN_TRUTHS = frozenset(("true", "t", "false", "f", "wahr", "falsch", "vrai", "faux", "verdadero", "falso", "vero", "richtig"))
 
 

@@ -42,7 +42,9 @@ _SIGN = re.compile(
     rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
 )
 # Any sign that is no letter, bracket or quotation mark, before a space; some before the text itself too.
-_BULLET = re.compile(rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])")
+_BULLET = re.compile(
+    rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])"
+)
 
 
 @dataclass(frozen=True, slots=True)

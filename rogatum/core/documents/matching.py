@@ -57,7 +57,12 @@ def _share_keys(run: list[Draft]) -> None:
     """Gives each draft its own part of a key that stands at one of them: “44-B, 45-A, 46-C”."""
     for draft in run:
         entries = dict(entries_of(draft.keys[0])) if len(draft.keys) == 1 else {}
-        if any(other.keys for other in run if other is not draft) or len(entries) < FEWEST or len(entries) != len(run) or not all(other.name in entries for other in run):
+        if (
+            any(other.keys for other in run if other is not draft)
+            or len(entries) < FEWEST
+            or len(entries) != len(run)
+            or not all(other.name in entries for other in run)
+        ):
             continue
         for other in run:
             other.keys = [entries[other.name]]

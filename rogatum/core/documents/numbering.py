@@ -15,7 +15,9 @@ from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 WIDEST_GAP = 5
 LONGEST_HEADING = 90
 SURE, WITHIN = 0.8, 0.6
-_NO_ITEMS = re.compile(r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b")
+_NO_ITEMS = re.compile(
+    r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b"
+)
 _COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
 Step = Callable[[int, int], bool]
 

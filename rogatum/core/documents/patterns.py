@@ -80,7 +80,19 @@ LABELS: dict[str, tuple[str, ...]] = {
         *_KEY_IN_OTHER_LANGUAGES,
     ),
     "model": ("model answer", "sample answer", "suggested answer", "possible answer", "expected answer"),
-    "rubric": ("rubric", "marking scheme", "marking", "grading", "grading notes", "grading guide", "scoring guide", "scoring", "marking guide", "marking notes", "mark scheme"),
+    "rubric": (
+        "rubric",
+        "marking scheme",
+        "marking",
+        "grading",
+        "grading notes",
+        "grading guide",
+        "scoring guide",
+        "scoring",
+        "marking guide",
+        "marking notes",
+        "mark scheme",
+    ),
     "points": ("points", "point", "pts", "marks", "mark", "score", "point value", "punkte", "puntos", "punti"),
     "feedback": ("feedback", "rationale", "explanation", "comment", "general feedback", "why", "reason", "reasoning", "because"),
     "correct": (
@@ -127,7 +139,20 @@ LABELS: dict[str, tuple[str, ...]] = {
 MEANING = {word: meaning for meaning, words in LABELS.items() for word in words}
 # Words before a colon that begin no label of a question.
 NO_LABELS = frozenset(
-    ("directions", "direction", "instructions", "instruction", "name", "date", "class", "score", "student", "subject line", "http", "https")
+    (
+        "directions",
+        "direction",
+        "instructions",
+        "instruction",
+        "name",
+        "date",
+        "class",
+        "score",
+        "student",
+        "subject line",
+        "http",
+        "https",
+    )
 )
 
 

@@ -6,18 +6,19 @@ from collections.abc import Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, field
 
+from rogatum.core.documents import patterns as p
 from rogatum.core.documents.decisions import name_lines
 from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted
-from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
-from rogatum.core.documents.labels import Head, labels_at
-from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys import is_short_key
-from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
 from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
+from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
+from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.labels import Head, labels_at
+from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
 from rogatum.core.documents.numbering import Numbering, Start, numberings
-from rogatum.core.documents.placing import Placed, Reading, place, reading_of
+from rogatum.core.documents.placing import place
+from rogatum.core.documents.readings import Placed, Reading, reading_of
 from rogatum.core.documents.tables import opened
 from rogatum.core.documents.unnumbered import starts_without_numbers
 
@@ -135,8 +136,8 @@ def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
         return [part]
     found = []
     # The cells of a table were numbered before the table itself.
-    for place, (number, key) in enumerate(entries, line.number - len(entries) + 1):
-        part = Line(place, f"{number}. {key}", "key list", where=line.where, paragraph=True)
+    for at, (number, key) in enumerate(entries, line.number - len(entries) + 1):
+        part = Line(at, f"{number}. {key}", "key list", where=line.where, paragraph=True)
         part.entries = ((number, key),)
         found.append(part)
     return found

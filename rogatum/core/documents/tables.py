@@ -6,8 +6,8 @@ import re
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.labels import Label, head_of, labels_at
 from rogatum.core.documents.fields import plain_name
+from rogatum.core.documents.labels import Label, head_of, labels_at
 from rogatum.core.documents.lines import Line, Piece, line_of
 
 Grid = list[list[list[Line]]]
@@ -45,7 +45,9 @@ def _records(grid: Grid, texts: list[list[str]]) -> list[Line]:
     choices = {c: match[1].upper() for c, head in enumerate(heads) if (match := _CHOICE_HEADING.match(head))}
     number = next((c for c, head in enumerate(heads) if _NUMBER_HEADING.match(head)), None)
     stem = next((c for c, head in enumerate(heads) if _STEM_HEADING.match(head) and c != number), None)
-    key = next((c for c, head in enumerate(heads) if _KEY_HEADING.match(head) and c not in choices and c not in (stem, number)), None)
+    key = next(
+        (c for c, head in enumerate(heads) if _KEY_HEADING.match(head) and c not in choices and c not in (stem, number)), None
+    )
     if stem is None or len(texts) < 2 or (len(choices) < 2 and (key is None or number is None)):
         return []
     lines: list[Line] = []
@@ -60,7 +62,12 @@ def _records(grid: Grid, texts: list[list[str]]) -> list[Line]:
                 lines += _with_label(f"{name}.", row[c])
         if key is not None and key < len(row) and said[key]:
             lines += row[key] if p.LABEL_WORD.match(said[key]) else _with_label("Answer:", row[key])
-        lines += [line for c, cell in enumerate(row) if c not in (stem, number, key, *choices) and said[c] for line in _with_label(f"{heads[c]}:", cell)]
+        lines += [
+            line
+            for c, cell in enumerate(row)
+            if c not in (stem, number, key, *choices) and said[c]
+            for line in _with_label(f"{heads[c]}:", cell)
+        ]
     return lines
 
 
@@ -139,9 +146,16 @@ def _by_column(texts: list[list[str]]) -> bool:
     """Whether columns are lists of their own: numbers beside letters, or letters that run down."""
     columns = [[row[c] for row in texts if c < len(row) and row[c]] for c in range(max(map(len, texts)))]
     firsts = [[label for text in column if (label := _first_label(text))] for column in columns]
-    if not firsts or not firsts[0] or sum(label.end == len(text) for label, text in zip(firsts[0], columns[0], strict=False)) > len(columns[0]) / 2:
+    if (
+        not firsts
+        or not firsts[0]
+        or sum(label.end == len(text) for label, text in zip(firsts[0], columns[0], strict=False)) > len(columns[0]) / 2
+    ):
         return False
-    kinds = ["n" if column and sum(label.system in ("n", "c.n") for label in column) >= len(column) / 2 else "a" if column else "" for column in firsts]
+    kinds = [
+        "n" if column and sum(label.system in ("n", "c.n") for label in column) >= len(column) / 2 else "a" if column else ""
+        for column in firsts
+    ]
     if kinds[0] == "n" and "a" in kinds[1:]:
         return not any("\n" in text for text in columns[0])
     down = [label.value for label in firsts[0] if label.system in ("a", "A")]
@@ -187,5 +201,3 @@ def _with_marked_label(label: str, marks: frozenset[str], lines: Sequence[Line])
         pieces = found[0].pieces
         pieces[0] = Piece(pieces[0].text, marks)
     return found
-
-

@@ -60,7 +60,9 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     done = False
     for index, kind in enumerate(kinds):
         if kind == "t":
-            if done or (texts and doc.lines[index].after_blank and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)):
+            if done or (
+                texts and doc.lines[index].after_blank and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)
+            ):
                 texts = []
             if done and index and kinds[index - 1] == "c" and doc.runs_on(index):
                 continue

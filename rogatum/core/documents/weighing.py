@@ -47,7 +47,10 @@ def weigh(lists: Sequence[ChoiceList], regular: Regularity, key: Sequence[str] =
     firsts: dict[str, ChoiceList] = {}
     for found in sorted(lists, key=lambda found: found.first.index):
         firsts.setdefault(found.shape, found)
-    weights = {shape: _weight(found, regular, key, found.first.index == max(f.first.index for f in firsts.values())) for shape, found in firsts.items()}
+    weights = {
+        shape: _weight(found, regular, key, found.first.index == max(f.first.index for f in firsts.values()))
+        for shape, found in firsts.items()
+    }
     ranked = sorted(firsts.values(), key=lambda found: -weights[found.shape])
     if not ranked:
         return Weighed()

@@ -14,7 +14,6 @@ from rogatum.core.sources.options import KeyHabit
 from rogatum.web.bounds import Count, Id, In, Name, Positions, ShortText, Text, Version
 from rogatum.web.errors import Problem
 
-
 # How numbers or labels look, as `core.documents` names it: “Q{n}.”, “({a})”, “none”.
 Shape = Annotated[str, StringConstraints(max_length=40)]
 

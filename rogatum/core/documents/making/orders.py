@@ -34,7 +34,9 @@ def by_key(case: Case, stated: bool = False) -> Item | None:
     order = _order(case)
     asked = stated or case.asks("ordering") or bool(p.ORDER_CUE.search(case.text))
     if sorted(order) != sorted(labels):
-        unkeyed = asked and not case.draft.keys and not any(lines[0].marked for lines in case.draft.choices) and case.asks("ordering")
+        unkeyed = (
+            asked and not case.draft.keys and not any(lines[0].marked for lines in case.draft.choices) and case.asks("ordering")
+        )
         return Ordering(id=case.id, stem=case.stem) if unkeyed and len(labels) >= FEWEST else None
     if order == sorted(order) and not asked:
         return None

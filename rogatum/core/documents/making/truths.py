@@ -20,7 +20,11 @@ def of_options(case: Case) -> Item | None:
     if not options:
         return None
     spoken = [truth for key in case.draft.keys if (truth := truth_of(key, any_word=True)) is not None]
-    spoken += [letters == ["a"] for key in case.draft.keys if truth_of(key, any_word=True) is None and (letters := letters_of(key)) in (["a"], ["b"])]
+    spoken += [
+        letters == ["a"]
+        for key in case.draft.keys
+        if truth_of(key, any_word=True) is None and (letters := letters_of(key)) in (["a"], ["b"])
+    ]
     shown = [truth for line in case.marked(options) if (truth := truth_of(line.value, any_word=True)) is not None]
     return _agreed(case, [*shown, *spoken])
 
@@ -37,7 +41,9 @@ def of_choices(case: Case) -> Item | None:
         named = case.named(key)
         spoken = truth_of(key)
         by_label = [word for word, line in zip(words, firsts, strict=True) if named == [line.label]]
-        answers += [spoken] if spoken is not None and len(key.strip(" .()")) > 1 else by_label or ([spoken] if spoken is not None else [])
+        answers += (
+            [spoken] if spoken is not None and len(key.strip(" .()")) > 1 else by_label or ([spoken] if spoken is not None else [])
+        )
     return _agreed(case, [answer for answer in answers if answer is not None])
 
 

@@ -21,7 +21,9 @@ def fill(builder: BankBuilder, lines: list[Line], options: ReadOptions, resolve:
     resolve = cache(resolve) if resolve else None
     said = Said(options.roles, options.numbering, options.lettering, options.aside)
     placed = read_lines([*lines, *_lines_beside(lines, options.key_lines)], said)
-    builder.habits = [HabitView(habit.about, habit.found, habit.words, [list(other) for other in habit.others]) for habit in placed.habits]
+    builder.habits = [
+        HabitView(habit.about, habit.found, habit.words, [list(other) for other in habit.others]) for habit in placed.habits
+    ]
     at: tuple[str, str | None] = ("", None)
 
     def begin(where: str, item: str) -> None:

@@ -80,7 +80,8 @@ _LABEL = r"[(\[]?([a-h]|\d{1,2})[)\].]?"
 _CHOICE = re.compile(rf"^(?:(?:choice|option|answer|alternative|response|alt|opt|possible answer)\s*+[#:]?\s*+)?{_LABEL}$", re.I)
 _WRONG = re.compile(r"^(?:wrong|incorrect|false|distractor|distracter)\s*+(?:answer|choice|option)?s?\s*+#?\s*+\d*+$", re.I)
 _MARKS = re.compile(
-    rf"^(?:(?:is\s+)?(?:correct|right|true|key|marked?|ok)\??|(?:correct|right)\s+(?:answer|choice|option))\s*+[#:]?\s*+(?:{_LABEL})?\s*+\??$", re.I
+    rf"^(?:(?:is\s+)?(?:correct|right|true|key|marked?|ok)\??|(?:correct|right)\s+(?:answer|choice|option))\s*+[#:]?\s*+(?:{_LABEL})?\s*+\??$",
+    re.I,
 )
 _CHOICE_FEEDBACK = re.compile(
     r"^(?:feedback|explanation|rationale)\s*+(?:for\s+)?(?:choice|option|answer)?\s*+[#:]?\s*+([a-h]|\d{1,2})$", re.I
@@ -189,7 +190,11 @@ def by_headings(row: list[str], said: Mapping[str, str] | None = None, below: Se
             marks.append(index)
         elif feedback:
             columns.choice_feedback[_position(feedback[1])] = index
-        elif choice and (not choice[1].isdigit() or len(text) > 2 or text.isdigit()) and not (text.isdigit() and not columns.choices and text != "1"):
+        elif (
+            choice
+            and (not choice[1].isdigit() or len(text) > 2 or text.isdigit())
+            and not (text.isdigit() and not columns.choices and text != "1")
+        ):
             columns.choices.append(index)
         elif _WRONG.match(text):
             columns.wrong.append(index)
@@ -290,7 +295,11 @@ def _is_key(rows: list[list[str]], column: list[str], index: int, stem: int) -> 
         return False
     if sum(bool(_KEY_CELL.fullmatch(text)) for text in column) >= 0.7 * len(column) and len(set(column)) <= 12:
         return not all(text.isdigit() for text in column) or max(int(text) for text in column) <= 9
-    again = sum(row[index] in (cell for c, cell in enumerate(row) if c not in (index, stem)) for row in rows if index < len(row) and row[index])
+    again = sum(
+        row[index] in (cell for c, cell in enumerate(row) if c not in (index, stem))
+        for row in rows
+        if index < len(row) and row[index]
+    )
     return again >= 0.7 * len(column) and index > stem + 2
 
 

@@ -66,7 +66,12 @@ class _SheetReader:
         if start + 1 < after:
             below = by_headings(rows[start + 1], self.said, rows[start + 2 : after])
             filled = sum(map(bool, rows[start + 1]))
-            if len(below.choices) >= 2 and _in_turn(below.choice_names) and below.known >= filled - 1 and len(columns.choices) < len(below.choices):
+            if (
+                len(below.choices) >= 2
+                and _in_turn(below.choice_names)
+                and below.known >= filled - 1
+                and len(columns.choices) < len(below.choices)
+            ):
                 columns.by_meaning = {"stem": columns.by_meaning["stem"], **columns.by_meaning, **below.by_meaning}
                 columns.by_meaning.pop("choices", None)
                 columns.choices, columns.choice_names, columns.wrong = below.choices, below.choice_names, below.wrong

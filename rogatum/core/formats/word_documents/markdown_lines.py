@@ -49,7 +49,14 @@ def _line(line: str, after_gap: bool) -> str:
     wide = line.expandtabs(_CODE_INDENT)
     indent = len(wide) - len(wide.lstrip())
     label, bullet = _LABEL.match(bare), _BULLET.match(bare)
-    if after_gap and indent >= _CODE_INDENT and not label and not bullet and CODE_SIGN.search(bare) and not bare.rstrip().endswith(("?", ".")):
+    if (
+        after_gap
+        and indent >= _CODE_INDENT
+        and not label
+        and not bullet
+        and CODE_SIGN.search(bare)
+        and not bare.rstrip().endswith(("?", "."))
+    ):
         return line
     if label:
         bare = f"{label['open']}{label['token']}\\{label['close']}{bare[label.end() :]}"

@@ -135,7 +135,9 @@ def _within_list(element: etree._Element) -> bool:
     return False
 
 
-def _collect(element: etree._Element, depth: int, style: str, lists: _Lists, counts: list[int], found: list[etree._Element]) -> None:
+def _collect(
+    element: etree._Element, depth: int, style: str, lists: _Lists, counts: list[int], found: list[etree._Element]
+) -> None:
     for item in list(element):
         tag = str(item.tag).rpartition("}")[2]
         if tag not in ("list-item", "list-header"):

@@ -18,20 +18,16 @@ from rogatum.core.formats.shared import pandoc
 from rogatum.core.formats.shared.base import BankBuilder, Reading
 from rogatum.core.formats.shared.document_reading import fill
 from rogatum.core.formats.shared.media_finder import MediaFinder
-from rogatum.core.formats.word_documents.coloured import (
-    comments_in,
-    docx_with_marks,
-    headers_and_footers,
-    missing_pictures,
-    odt_comments,
-    odt_with_marks,
+from rogatum.core.formats.word_documents.docx_marks import comments_in, docx_with_marks, headers_and_footers, missing_pictures
+from rogatum.core.formats.word_documents.markdown_lines import prepared
+from rogatum.core.formats.word_documents.odt_marks import odt_comments, odt_with_marks
+from rogatum.core.formats.word_documents.rtf_text import (
     rtf_with_marks,
     rtf_with_tabs_and_labels,
     with_plain_stand_ins,
     without_deleted,
 )
 from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, TAB, UNCHECKED
-from rogatum.core.formats.word_documents.markdown_lines import prepared
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.items.content import MATH_TAGS, escape
 from rogatum.core.sources import DAMAGE_OF_BYTES, SourceTree, decode_text
@@ -107,7 +103,9 @@ def read_odt(tree: SourceTree) -> Reading:
         raise UnreadableSource(
             f"{tree.name} is an OpenDocument text", "It is damaged or protected.", "Save it again without a password."
         ) from None
-    return _finished(tree, builder, _lines(builder, pandoc.tree_of(marked, "odt", tree.name), strikes), _from_archive(builder, data))
+    return _finished(
+        tree, builder, _lines(builder, pandoc.tree_of(marked, "odt", tree.name), strikes), _from_archive(builder, data)
+    )
 
 
 def read_rtf(tree: SourceTree) -> Reading:
@@ -206,7 +204,13 @@ def _shade_text(root: etree._Element) -> None:
     for element in list(root.iter("p", "li", "td", "div")):
         style = element.get("style", "")
         ground, ink = _GROUND.search(style), _INK_COLOUR.search(style)
-        colours = [f"background-color: {ground[1]}"] if ground else [f"background-color: {element.get('bgcolor')}"] if element.get("bgcolor") else []
+        colours = (
+            [f"background-color: {ground[1]}"]
+            if ground
+            else [f"background-color: {element.get('bgcolor')}"]
+            if element.get("bgcolor")
+            else []
+        )
         colours += [f"color: {ink[1]}"] if ink else []
         if not colours or any(child.tag in ("p", "div", "table", "ul", "ol", "li") for child in element):
             continue
@@ -231,5 +235,8 @@ def read_markdown(tree: SourceTree) -> Reading:
     finder = MediaFinder(tree, builder)
     kind = "markdown-smart+tex_math_single_backslash+mark-yaml_metadata_block-citations-example_lists"
     return _finished(
-        tree, builder, _lines(builder, pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True), finder.resolver(file.path, "", None)
+        tree,
+        builder,
+        _lines(builder, pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True),
+        finder.resolver(file.path, "", None),
     )

@@ -10,8 +10,7 @@ from typing import Any
 
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
-from rogatum.core.formats.word_documents.coloured import BLANK_TEXT, SHORTEST_BLANK
-from rogatum.core.formats.word_documents.stand_ins import GAP, LABEL, shown
+from rogatum.core.formats.word_documents.stand_ins import BLANK_TEXT, GAP, LABEL, SHORTEST_BLANK, shown
 from rogatum.core.items.content import escape, formula_from_tex
 
 Node = dict[str, Any]

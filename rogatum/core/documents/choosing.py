@@ -1,0 +1,150 @@
+"""Which lines of a question are its choices, and which the two sides of a matching, under a reading of the whole."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from rogatum.core.documents import patterns as p
+from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, ranked, unlabelled
+from rogatum.core.documents.document import Document
+from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.labels import Head, letter, roman
+from rogatum.core.documents.numbering import Start
+from rogatum.core.documents.readings import LONGEST_CHOICE, Reading
+from rogatum.core.documents.truth_lines import truths_in
+from rogatum.core.documents.weighing import weigh
+
+_STEM_END = re.compile(r"[?:]\s*+(?:[(\[][^()\[\]]*[)\]])?\s*+$|(?<!_)_{3,}+\W*+$|…\s*$")
+_WORD = re.compile(r"[^\W_]+")
+
+
+class Choosing:
+    """The choices of one question: by the position of their lines, with what a key calls each.
+
+    `lefts` are the numbered sides of a matching; `pool` answers that several questions share; `second` another list that is
+    nearly as likely.
+    """
+
+    def __init__(self, doc: Document, reading: Reading, words: FieldWords, item: int, start: Start, end: int) -> None:
+        self.doc, self.reading, self.words, self.item = doc, reading, words, item
+        self.start, self.end = start, end
+        self.chosen: ChoiceList | None = None
+        self.second: ChoiceList | None = None
+        self.count = 0
+        self._choose()
+
+    def _choose(self) -> None:
+        lists = self.reading.lists[self.item]
+        shared = self.reading.shared.get(self.item, [])
+        self.pool = {mark.index: mark for mark in shared}
+        lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
+        keyed = next((i for i in range(self.start.index + 1, self.end) if self._is_valued_key(i)), self.end)
+        lists = [found for found in lists if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
+        empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
+        lists = [found for found in lists if found.first.index < empty]
+        others = [found for found in lists if found.shape != self.reading.shape]
+        weighed = weigh(others or lists, self.reading.regular, self._said_key())
+        chosen = weighed.best
+        self.second = weighed.second
+        said = sorted(i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice")
+        self.by_line: dict[int, list[tuple[Mark, str]]] = {}
+        self.lefts: dict[int, list[tuple[Mark, str]]] = {}
+        if chosen is None:
+            chosen = ranked(self.doc, self.start.index, self.end)
+        if not said and self._bare_choices(chosen):
+            return
+        marks = [mark for mark in (chosen.marks if chosen else ()) if self.doc.said.get(mark.index, "choice") == "choice"]
+        listed = {mark.index for mark in marks}
+        added = [Mark(i, 0, _head_of_said(self.doc.heads[i])) for i in said if i not in listed]
+        if marks or added:
+            self.chosen = chosen
+            self.count = len(marks) + len(added)
+            for position, mark in enumerate(sorted([*marks, *added], key=lambda mark: mark.index) if added else marks, 1):
+                name = letter(position) if added else name_of(mark, position)
+                self.by_line.setdefault(mark.index, []).append((mark, name))
+        if chosen is not None and not added:
+            self._choose_lefts(lists, chosen)
+        self.first_choice = min(self.by_line, default=self.end)
+        self.last_choice_line = max(self.by_line, default=-1)
+
+    def _said_key(self) -> list[str]:
+        """What a line of the question says of its key, as labels; empty where none does."""
+        for index in range(self.start.index + 1, self.end):
+            for one in self.words.of(self.doc.lines[index].text):
+                if one.meaning == "key":
+                    return [word.casefold() for word in _WORD.findall(self.doc.lines[index].text[one.start : one.end])]
+        return []
+
+    def _is_valued_key(self, index: int) -> bool:
+        fields = self.words.of(self.doc.lines[index].text)
+        return bool(fields) and fields[0].meaning == "key" and fields[0].start < fields[0].end
+
+    def _is_parted(self, first: int, last: int) -> bool:
+        """Whether a line that is no label of this question stands between its key and a list: then that is of what follows."""
+        between = [i for i in range(first + 1, last) if not self.doc.lines[i].blank]
+        return any(not self.words.of(self.doc.lines[i].text) and not self.doc.heads[i].labels for i in between)
+
+    def _is_empty_key(self, index: int) -> bool:
+        """Whether a line announces keys that stand below it."""
+        fields = self.words.of(self.doc.lines[index].text)
+        return bool(fields) and fields[0].meaning == "key" and fields[0].start >= fields[0].end
+
+    def _choose_lefts(self, lists: Sequence[ChoiceList], chosen: ChoiceList) -> None:
+        """The numbered side of a matching: a list of numbers beside or before or behind the letters."""
+        if chosen.system in ("n", "•"):
+            return
+        numbers = [found for found in lists if found.system == "n"]
+        if not numbers:
+            return
+        lefts = max(numbers, key=lambda found: len(found.marks))
+        beside = {mark.index for mark in lefts.marks} & {mark.index for mark in chosen.marks}
+        blanks = sum(mark.head.blank for mark in lefts.marks)
+        asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text)
+        behind = lefts.first.index > chosen.last_index
+        if len(beside) > 1 or blanks > 1 or asked or behind:
+            for mark in lefts.marks:
+                number = str(mark.label.value) if mark.label else ""
+                self.lefts.setdefault(mark.index, []).append((mark, f"{number}={mark.head.fill}" if mark.head.fill else number))
+
+    def _bare_choices(self, chosen: ChoiceList | None) -> bool:
+        """Whether the question's choices are the lines below its stem, which have no labels at all."""
+        if self.reading.usual != BARE or chosen is not None:
+            return False
+        rows = self._rows_below()
+        if len(rows) < 2:
+            self.first_choice, self.last_choice_line = self.end, -1
+            return True
+        for position, index in enumerate(rows, 1):
+            self.by_line[index] = [(Mark(index, 0, unlabelled(self.doc.heads[index])), letter(position))]
+        self.count = len(rows)
+        self.first_choice, self.last_choice_line = rows[0], rows[-1]
+        return True
+
+    def _rows_below(self) -> list[int]:
+        rows: list[int] = []
+        for index in range(self.start.index + 1, self.end):
+            line = self.doc.lines[index]
+            if line.blank or line.heading:
+                if rows:
+                    break
+                continue
+            if self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
+                break
+            rows.append(index)
+        ends = [index for index in rows if _STEM_END.search(self.doc.lines[index].text)]
+        if ends and not _STEM_END.search(self.doc.lines[self.start.index].text):
+            rows = [index for index in rows if index > ends[0]]
+        return rows if len(rows) <= 12 else []
+
+
+def name_of(mark: Mark, position: int) -> str:
+    """What a key calls a choice: its letter, its Roman numeral, or the letter of its position."""
+    if mark.label is None or mark.label.system in ("n", "c.n"):
+        return letter(mark.label.value if mark.label else position)
+    return roman(mark.label.value) if mark.label.system in ("i", "I") else letter(mark.label.value)
+
+
+def _head_of_said(head: Head) -> Head:
+    """What is taken off a line that a person calls a choice: its label, or its sign."""
+    return head if any(not label.bare for label in head.labels) else unlabelled(head)
