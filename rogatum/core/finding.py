@@ -18,7 +18,7 @@ NEED_LOOK: tuple[Level, ...] = ("error", "warning")
 
 
 class OtherReading(BaseModel):
-    """Another way to read an item that is nearly as likely: what is there now, what would be, and the roles of lines that make it so.
+    """Another way to read an item that is nearly as likely: what is there now, what would be, and the lines' roles that make it so.
 
     `kind` is the same for all items that differ in the same way; `roles` are by the names of lines (see `ViewLine.name`).
     """

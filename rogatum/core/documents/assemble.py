@@ -7,9 +7,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets, take_wrapped_points
-from rogatum.core.documents.habits import EmphasisHabit, emphasis_habit, ends_with_keys, key_at_end, stated_habit
 from rogatum.core.documents.inference import infer
-from rogatum.core.documents.key_lists import heading_name, number_name
+from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
+from rogatum.core.documents.keys.emphasis import EmphasisHabit, emphasis_habit, stated_habit
+from rogatum.core.documents.keys.lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line

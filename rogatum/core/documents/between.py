@@ -88,7 +88,7 @@ class _Between:
             return line.placed("aside")
         if self._is_heading(line, text, self.doc.heads[index].text):
             return self._heading(line)
-        if self._is_direction(line, text):
+        if self._is_direction(text):
             self.headed = True
             return line.placed("direction")
         if not self.titled:
@@ -118,7 +118,7 @@ class _Between:
         short = not text.endswith((".", "?", ":", ",", ";")) and len(text) <= 60
         return short and not self.headed
 
-    def _is_direction(self, line: Line, text: str) -> bool:
+    def _is_direction(self, text: str) -> bool:
         if p.PAGE_FURNITURE.match(text):
             return False
         sentence = text.endswith((".", ":", "!", "…", ")")) or len(text.split()) > 6

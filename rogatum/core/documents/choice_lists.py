@@ -207,7 +207,7 @@ def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
 
 
 def shared_pools(doc: Document, starts: Sequence[Start]) -> dict[int, list[Mark]]:
-    """Letters that count on beside several questions: the answers of one list that all of them share, by the question's position."""
+    """Letters that count on beside several questions: one list of answers that all of them share, by the question's position."""
     found: dict[int, list[Mark]] = {}
     run: list[tuple[int, Mark]] = []
     for position, start in enumerate(starts):

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.lines import Line
 
 FEWEST, FEWEST_UNSIGNED, FEWEST_ALIKE, MOST_PARTS = 2, 3, 4, 24

@@ -1,4 +1,4 @@
-"""What a page, a mail or a copy put around a test: page numbers, running heads, quoting signs. It is set aside, and accounted for."""
+"""What a page, a mail or a copy put around a test: page numbers, running heads, quoting signs. It is set aside, and listed."""
 
 from __future__ import annotations
 

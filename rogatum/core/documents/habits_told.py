@@ -1,4 +1,4 @@
-"""The habits of a document in words: how questions are numbered, how choices are labelled, what was set aside; and what else may be."""
+"""The habits of a document in words: how questions are numbered, choices labelled, what was set aside; and what else may be."""
 
 from __future__ import annotations
 

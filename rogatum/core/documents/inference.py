@@ -8,7 +8,8 @@ from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
-from rogatum.core.documents.keys import labels_in, truth_of
+from rogatum.core.documents.keys.marks import marks_behind
+from rogatum.core.documents.keys.values import labels_in, truth_of
 from rogatum.core.documents.lines import Line
 
 MOST, FEWEST, LONG = 0.6, 3, 28
@@ -17,17 +18,13 @@ _WORTH = re.compile(
     r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$"
 )
 _WORTH_FIRST = re.compile(r"\s*[(\[{<]?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{1,8}\.?[)\]}>]?\s+(?=\S)")
-# What may stand behind a choice and mark it: something in brackets, a sign, a word behind a dash.
-_SUFFIX = re.compile(
-    r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]\s?[^\W\d_]{2,10})\s*$"
-)
 
 
 def infer(drafts: Sequence[Draft]) -> None:
     """Reads labels, brackets and signs that are known nowhere by how they are used in this document."""
     _labels(drafts)
     _worth(drafts)
-    _marks(drafts)
+    marks_behind(drafts)
 
 
 def _labels(drafts: Sequence[Draft]) -> None:
@@ -65,29 +62,3 @@ def _worth(drafts: Sequence[Draft]) -> None:
             last = draft.stem[-1]
             draft.points = float(match["n"].replace(",", "."))
             last.keep(last.start, match.start())
-
-
-def _marks(drafts: Sequence[Draft]) -> None:
-    """A sign or a word behind one choice of most items, and behind no other, marks it."""
-    asked = [draft for draft in drafts if len(draft.choices) > 1]
-    if not asked or any(draft.keys for draft in asked) or any(lines[0].marked for draft in asked for lines in draft.choices):
-        return
-    counts: Counter[str] = Counter()
-    for draft in asked:
-        behind = Counter(mark for lines in draft.choices if (mark := _mark_behind(lines[-1])))
-        counts.update(mark for mark, count in behind.items() if count < len(draft.choices))
-    mark, count = max(counts.items(), key=lambda entry: entry[1], default=("", 0))
-    if count < max(FEWEST, MOST * len(asked)):
-        return
-    for draft in asked:
-        for lines in draft.choices:
-            last = lines[-1]
-            match = _SUFFIX.search(last.text[: last.end], last.start)
-            if match and match["mark"] == mark:
-                lines[0].marked = True
-                last.keep(last.start, match.start())
-
-
-def _mark_behind(line: Line) -> str:
-    match = _SUFFIX.search(line.text[: line.end], line.start)
-    return match["mark"] if match else ""

@@ -22,14 +22,37 @@ OFF_SIGNS = "☐□○◯"
 BULLETS = "•‣·▪■●◦∙➢➤–—-o"
 _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 
-# "Q1." "Question 1:" "No. 1" "#1" "(1)" "[a]" "1.2" "IV." "a)" "A -" "1/": a word or a sign, a token, and signs around it.
+# A word before a number or a letter; a Roman numeral with its stop is none.
+_WORDS = (
+    r"[#§№]",  # #1 §1
+    r"[Qq]\.?[ \xa0]?#?(?=\d)",  # Q1 q. 1 Q#1
+    r"[^\W\d_](?=\d)",  # T1
+    r"(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)",  # Question 1, No. 1, Part IV
+    r"[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)",  # Option A
+    r"[^\W\d_]{3,12}+[ \xa0](?=[a-z][.):\]])",  # opt a)
+)
+# What counts: the systems, each told by its signs.
+_TOKENS = (
+    r"\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])",  # 2.1 2.1.3
+    r"\d{1,3}(?![\d,])",  # 12
+    r"[12]\d{3}(?=[.):])",  # 1000.
+    r"[IVXLC]{1,6}(?![^\W_])",  # IV
+    r"[ivxlc]{1,5}(?![^\W_])",  # iv
+    r"[A-Za-z](?![^\W_])",  # b
+)
+# What stands behind it: nothing at last.
+_CLOSERS = (
+    r"\.?\)[.:]?",  # ) .) ).
+    r"\.[-–—:]",  # .-
+    r"[ \xa0]?[.:\]}>/›»«|º°ª][:.)/]?",  # . : ] / ›
+    r"[ \xa0][-–—=](?=\s|$)",  # -
+    r"",
+)
 _LABEL = re.compile(
-    r"(?P<before>[\[({<](?=[^\W\d_]{1,12}[. \xa0]?[ \xa0]?\d))?(?P<word>(?:[#§№]|[Qq]\.?[ \xa0]?#?(?=\d)|[^\W\d_](?=\d)"
-    r"|(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)|[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)))?+"
-    r"[ \xa0]?+(?P<open>[(\[{<»§]?)"
-    r"(?P<token>\d{1,3}(?:\.\d{1,3}){1,2}(?![\d,])|\d{1,3}(?![\d,])|[12]\d{3}(?=[.):])|[IVXLC]{1,6}(?![^\W_])|[ivxlc]{1,5}(?![^\W_])|[A-Za-z](?![^\W_]))"
+    r"(?P<before>[\[({<](?=[^\W\d_]{1,12}[. \xa0]?[ \xa0]?\d))?"
+    rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>[(\[{{<»§]?)(?P<token>{'|'.join(_TOKENS)})"
     r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
-    r"(?P<close>\.?\)[.:]?|\.[-–—:]|[ \xa0]?[.:\]}>/›»«|º°ª][:.)/]?|[ \xa0][-–—=](?=\s|$)|)"
+    rf"(?P<close>{'|'.join(_CLOSERS)})"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
 )
 _BLANK = re.compile(
@@ -38,9 +61,10 @@ _BLANK = re.compile(
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
 # A key before a number, without a blank.
 _LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)](?!\d))")
-_SIGN = re.compile(
-    rf"(?P<on>[{re.escape(ON_SIGNS)}]++|\[[ ]?[xX✓✔*][ ]?\]|\([ ]?[xX✓✔*][ ]?\)|-+>|→|=+>|⇒|=(?=[ \xa0]))|(?P<off>[{OFF_SIGNS}]|\[\s{{0,3}}\]|\(\s{{1,3}}\)|\(\))"
-)
+# Signs that mark a choice as right, and those of one that is not marked.
+_ON = (rf"[{re.escape(ON_SIGNS)}]++", r"\[[ ]?[xX✓✔*][ ]?\]", r"\([ ]?[xX✓✔*][ ]?\)", r"-+>", r"=+>", r"[→⇒]", r"=(?=[ \xa0])")
+_OFF = (rf"[{OFF_SIGNS}]", r"\[\s{0,3}\]", r"\(\s{1,3}\)", r"\(\)")
+_SIGN = re.compile(rf"(?P<on>{'|'.join(_ON)})|(?P<off>{'|'.join(_OFF)})")
 # Any sign that is no letter, bracket or quotation mark, before a space; some before the text itself too.
 _BULLET = re.compile(
     rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])"
@@ -72,8 +96,8 @@ class Label:
 class Head:
     """The start of a line: where a blank, options to circle, a sign and labels stand, each of which may be absent.
 
-    `odd` says that the sign is one that is not known; `fill` is what is written on the blank; `on` that the sign marks something as right, `off` that it is one without a mark;
-    `text` is where the text begins when all of it is taken off.
+    `fill` is what is written on the blank; `on` that the sign marks something as right, `off` that it is one without a mark,
+    `odd` that it is not a known one; `text` is where the text begins when all of it is taken off.
     """
 
     blank: bool = False

@@ -57,7 +57,8 @@ class Line:
     to; `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others
     wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `auto` that the
     list's own label begins the text, `paragraph` that it is one of a document. `entries` are the keys that a line of a list
-    holds, as (number, key); `fill` is what is written on a blank before it, `other` another way to read the question that begins here, `token` its label as it stands, `odd` that the sign that marks it is not a known one; `grid` the cells of a table that stands here.
+    holds, as (number, key); `fill` is what is written on a blank before it, `token` its label as it stands, `odd` that the sign
+    that marks it is not a known one; `other` is another way to read the question that begins here, `grid` the cells of a table.
     """
 
     number: int

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
-from rogatum.core.documents.key_lists import entries_of
-from rogatum.core.documents.keys import letters_of
+from rogatum.core.documents.keys.lists import entries_of
+from rogatum.core.documents.keys.values import letters_of
 from rogatum.core.documents.lines import Line
 
 FEWEST = 2

@@ -1,4 +1,4 @@
-"""Which lines begin questions: the series of numbers that goes through the whole document, weighed by what lies between its numbers."""
+"""Which lines begin questions: the series of numbers that goes through the document, weighed by what lies between its numbers."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
             continue
         starts = chain(occurrences, breaks, parts, len(doc))
         if starts:
-            starts = _with_slips(starts, by_shape, doc)
+            starts = _with_slips(starts, by_shape)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
     found = [numbering for numbering in found if numbering.weight > 0 and not any(_is_within(numbering, other) for other in found)]
     return sorted(found, key=lambda numbering: -numbering.weight)
@@ -217,8 +217,8 @@ def _label(start: Start) -> Label:
     return start.label
 
 
-def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]], doc: Document) -> list[Start]:
-    """The series with numbers put in that are missing in it and stand at their place with another sign: “5)” among “4.” and “6.”."""
+def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]]) -> list[Start]:
+    """The series with the numbers that are missing in it and stand at their place with another sign: “5)” among “4.” and “6.”."""
     system = _label(starts[0]).system
     if system not in NUMBERS:
         return starts

@@ -27,10 +27,6 @@ CHOICE = re.compile(
     r"(?:\((?P<l1>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\)|\[(?P<l4>[A-Za-z])\](?=\s)|(?P<l2>[A-Za-z]|[ivx]{1,4}|[IVX]{1,4})\s?[.):](?!\w\.)|(?P<l3>[A-Za-z])\s[\-–—](?=\s))"
     r"\s*(?P<rest>.*)$"
 )
-BULLET = re.compile(
-    rf"^\s*+(?P<mark>\[[xX✓*]\]|[✓✔☑☒])?(?:\s*+(?P<bullet>\[\s\]|[-•‣·{OPEN_MARKS}]|\(\s\)))?(?:\s++|(?<=\s))(?P<rest>\S.*)$"
-)
-MARK_BEFORE = re.compile(rf"^\s*[{re.escape(KEY_MARKS)}]+\s*")
 MARK_BEHIND = re.compile(
     rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[]|<[-=]+\s*|[←⇐]\s*|[-–—=]+>\s*|→\s*)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]]?|<[-=]+|[←⇐◄])\s*$",
     re.I,
@@ -166,7 +162,6 @@ LABEL = re.compile(
     rf"^\s*[*_]*(?P<label>{_WORDS})[*_]*(?:\s*+(?:[:=][*_]*|\.(?=\s))|\s++[-–](?=\s))\s*+[*_]*+\s*+(?P<rest>.*)$", re.I
 )
 LABEL_WORD = re.compile(rf"^\s*[*_]*(?:{_WORDS})[*_]*\s?[:=]", re.I)
-LATER_LABEL = re.compile(rf"{spaces.SOME_BEFORE}(?=(?:{_WORDS})\s*+:\s)", re.I)
 # A key that stands behind what it is the key of: “Clay is fine. (T/F) Answer: T”, “Which? (Ans: b)”.
 KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*+[)\]]?\s*+$)", re.I)
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
@@ -179,18 +174,9 @@ KEY_ARROW = re.compile(r"^\s*(?:-+>|=+>|→|⇒)\s*(?P<rest>\(?[A-Za-z]\)?)\.?\s
 # Questions and answers as pairs: “Q: … A: …”.
 QUESTION_OF_PAIR = re.compile(r"^\s*Q(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
 ANSWER_OF_PAIR = re.compile(r"^\s*A(?P<n>\d{1,3})?\s*[:.]\s*(?P<rest>\S.*)$")
-# The label of a choice in a list of numbers below a stem.
-NUMBERED_CHOICE = re.compile(
-    rf"^\s*+(?P<mark>[{re.escape(KEY_MARKS)}]?)\s*+(?P<open>\(?)(?P<n>\d{{1,2}})(?P<close>[.)])\s+(?P<rest>\S.*)$"
-)
-# What is matched and an answer of the shared list, side by side: “clay      a. fine”.
-PAIR_BESIDE = re.compile(r"(?<!\s)(?:\s{2,}+|\t)(?=\(?(?P<letter>[A-Za-z])[.)]\s+\S)")
-LONE_TRUTH = re.compile(r"^\s*+(?P<mark>[*✓✔☑☒]?)\s*+(?P<word>true|false)\s*+(?P<behind>[*✓✔]?)\s*+$", re.I)
 CHOICE_FEEDBACK = re.compile(
     r"^\s*(?:feedback|rationale|explanation|comment)\s*(?:for\s+)?\(?(?P<letter>[A-Ha-h])\)?\s*[:.\-–—]\s*", re.I
 )
-# A label that is not known: a few words and a colon at the start of a line.
-OTHER_LABEL = re.compile(r"^\s*[A-Z][A-Za-z]*(?:[ -][A-Za-z]+){0,2}\s?:\s+\S")
 NEAR_KEY = re.compile(r"^\s*(?:the\s+)?(?:answer|ans|correct|key)\b.{0,40}$", re.I)
 
 NAMED_HEADING = re.compile(
@@ -204,13 +190,7 @@ KEY_HEADING = re.compile(
     r"(?:\s(?:key|keys|list|sheet|to|for|of|de|des|der|section)\b[^:]*+)?[\W_]*+$",
     re.I,
 )
-KEY_ENTRY = re.compile(
-    r"(?P<number>\d{1,3})\s*(?:[.):\-–—=]\s*|\s)\s*\(?(?P<key>true|false|[A-Za-z](?:\s*(?:,|&|and|\+)\s*[A-Za-z]\b)*)\)?(?=$|[\s,;|.)\]])",
-    re.I,
-)
 ANSWER_BLANK = re.compile(r"^_{2,}\s+(?=[A-Z“\"0-9])")
-NUMBERED_BLANK = re.compile(spaces.SOME_BEFORE + r"\d{1,3}[.)]\s*+_{2,}+\s*+$")
-POINTS_IN_STEM = re.compile(spaces.BEFORE + r"[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?)[)\]]\s*+", re.I)
 # What a choice earns, behind it: “clay (50 %)”, “sand [-25%]”.
 SHARE_BEHIND = re.compile(spaces.BEFORE + r"[(\[]\s*+(?P<n>[-−+]?\d{1,3}(?:\.\d+)?)\s?%\s*+[)\]]\s*+$")
 # A key that several answers meet, and one that is near a number.
@@ -275,10 +255,6 @@ USE_CUE = re.compile(
     r"\b(?:use|refer|read|look|study|consult|based?|following|consider|examine|figure|passage|table|map|graph|diagram|notes?|data|case)\b",
     re.I,
 )
-TRUTH_OPTIONS = re.compile(
-    r"^\s*(?:[(\[]?[aA][.)\]]\s*)?[*]?(?P<t>true|t)[*]?\s*(?:/|\||or|,|\s)\s*(?:[(\[]?[bB][.)\]]\s*)?[*]?(?P<f>false|f)[*]?\s*$",
-    re.I,
-)
 KEY_BEFORE = re.compile(r"^(?:_*\s*)?[(\[]?(?P<key>T|F|True|False|TRUE|FALSE)[)\]]?(?:\s*_+)?[\s.:\-–—]+(?=[A-Z“\"0-9])")
 KEY_BEHIND = re.compile(
     rf"(?:{spaces.BEFORE}[(\[](?P<key>true|false|t|f)[)\]]|(?:{spaces.BEFORE}[-–—]\s*+|(?<=[.!])\s++)(?P<word>true|false)\.?)\s*+$",
@@ -291,21 +267,3 @@ PAGE_FURNITURE = re.compile(
     re.I,
 )
 BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)
-
-
-# Numbers that are none of STEM's, as 1.1 or A1.
-OTHER_NUMBER = re.compile(r"^\s*(?:\d{1,2}(?:\.\d{1,2})+|[A-Z]{1,3}-?\d{1,3})\s?[.):]?\s+(?P<rest>\S.*)$")
-ROMAN = re.compile(r"^\s*\(?(?P<n>[IVX]{1,5})[.)]\s+(?P<rest>\S.*)$")
-
-
-def roman_value(text: str) -> int | None:
-    """The value of a small Roman numeral (i to xx), or None."""
-    values = {"i": 1, "v": 5, "x": 10}
-    total, before = 0, 0
-    for sign in reversed(text.lower()):
-        if sign not in values:
-            return None
-        value = values[sign]
-        total += -value if value < before else value
-        before = max(before, value)
-    return total if 0 < total <= 20 else None

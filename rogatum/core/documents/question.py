@@ -10,7 +10,7 @@ from rogatum.core.documents.choice_lists import RANK_BEHIND, RANKED, Mark
 from rogatum.core.documents.choosing import Choosing, name_of
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import Field, FieldWords
-from rogatum.core.documents.keys import is_short_key, letters_of, truth_of
+from rogatum.core.documents.keys.values import is_short_key, letters_of, truth_of
 from rogatum.core.documents.lines import Line, Role
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.readings import Block, Reading
@@ -254,8 +254,7 @@ class QuestionPlacer:
 
     def _more(self, line: Line, start: int = 0, end: int | None = None) -> Line:
         label = self.last_choice if self.part == "choice" else self.part
-        part = line.placed("more", start, end, "choice" if self.part == "choice" else label or "stem", self.item)
-        return part
+        return line.placed("more", start, end, "choice" if self.part == "choice" else label or "stem", self.item)
 
     def _take_choices(self, line: Line, marks: Sequence[tuple[Mark, str]]) -> None:
         ordered = sorted(marks, key=lambda entry: entry[0].at)

@@ -12,8 +12,8 @@ from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted
 from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
-from rogatum.core.documents.key_lists import Entry, key_lists, number_name, read_list
-from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.keys.lists import Entry, key_lists, number_name, read_list
+from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.labels import Head, labels_at
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
 from rogatum.core.documents.numbering import Numbering, Start, numberings

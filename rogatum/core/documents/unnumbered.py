@@ -24,7 +24,7 @@ def starts_without_numbers(doc: Document, words: FieldWords) -> list[Start]:
     starts = _by_parts(doc, kinds)
     if len(starts) >= FEWEST or any(kind in "cf" for kind in kinds):
         return starts
-    return _by_blocks(doc, kinds)
+    return _by_blocks(kinds)
 
 
 def _kinds(doc: Document, words: FieldWords) -> str:
@@ -99,7 +99,7 @@ def _first_of_stem(doc: Document, texts: list[int]) -> int:
     return texts[0]
 
 
-def _by_blocks(doc: Document, kinds: str) -> list[Start]:
+def _by_blocks(kinds: str) -> list[Start]:
     """The first lines of blocks that gaps part, where most have several lines."""
     blocks: list[list[int]] = [[]]
     for index, kind in enumerate(kinds):

@@ -33,7 +33,8 @@ class ReadOptions:
     """`key_habit` is a kind of emphasis that shows the key, "none" where none does, or empty for what is found.
 
     `numbering` and `lettering` say how a document's questions are numbered and its choices labelled, `aside` “read” that nothing
-    of its pages is set aside (see `documents.reading.Said`). `roles` says for lines of a document (by `ViewLine.name`) what they are: one of `documents.Decidable`.
+    of its pages is set aside (see `documents.reading.Said`). `roles` says for lines of a document (by `ViewLine.name`) what they
+    are: one of `documents.Decidable`.
     `columns` says for headings of a sheet (in lower case; "column 3" where there is none) what they mean; an empty meaning
     sets a column aside. `key_lines` are read as a list of keys at the end of the document.
     """

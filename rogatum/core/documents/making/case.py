@@ -7,8 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft
-from rogatum.core.documents.habits import EmphasisHabit, emphasised
-from rogatum.core.documents.keys import labels_in
+from rogatum.core.documents.keys.emphasis import EmphasisHabit, emphasised
+from rogatum.core.documents.keys.values import labels_in
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.finding import Finding, FindingKind

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys import texts_of
+from rogatum.core.documents.keys.values import texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making.case import Case, compared
 from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from rogatum.core.documents.drafts import take_brackets
-from rogatum.core.documents.keys import letters_of, texts_of
+from rogatum.core.documents.keys.values import letters_of, texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making import choices, orders, pairs, texts, truths
 from rogatum.core.documents.making.case import Case

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys import doubtful_number, entries_in, number_of, texts_of
+from rogatum.core.documents.keys.values import doubtful_number, entries_in, number_of, texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE

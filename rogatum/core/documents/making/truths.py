@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys import letters_of, truth_of
+from rogatum.core.documents.keys.values import letters_of, truth_of
 from rogatum.core.documents.lines import joined_text
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.keys import KEYS_DISAGREE

@@ -261,7 +261,7 @@ LIKE_THE_LONGEST = 0.6
 
 
 def by_content(rows: list[list[str]], said: Mapping[str, str] | None = None) -> Columns:
-    """The columns of a table without headings: the longest texts are stems; a key is letters or numbers, or one of the choices again."""
+    """The columns of a table without headings: the longest texts are stems; a key is letters, numbers, or a choice again."""
     width = max((len(row) for row in rows), default=0)
     cells = [_cells(rows, c) for c in range(width)]
     columns = Columns(guessed=True)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from rogatum.core import spaces
-from rogatum.core.documents.keys import doubtful_number, labels_in, number_of, truth_of
+from rogatum.core.documents.keys.values import doubtful_number, labels_in, number_of, truth_of
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEY_UNREAD
 from rogatum.core.formats.sheet.columns import Columns

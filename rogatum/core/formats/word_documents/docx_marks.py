@@ -1,4 +1,4 @@
-"""What pandoc drops of a docx, made visible before it reads: colour and shading, tabs, gaps, blanks, form fields, boxes, list labels."""
+"""What pandoc drops of a docx, made visible before it reads: colour, shading, tabs, gaps, blanks, forms, boxes, list labels."""
 
 from __future__ import annotations
 

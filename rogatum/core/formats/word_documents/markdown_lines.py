@@ -1,4 +1,4 @@
-"""Markdown as people write tests in it: their own numbers, gaps and columns stay, which a list or a paragraph of its own would lose."""
+"""Markdown as people write tests in it: their own numbers, gaps and columns stay, which a list or a paragraph would lose."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The numbers of an odt's lists (OpenDocument 1.2 part 1, section 5.3.1 and 16.30), typed into their paragraphs; gaps and spaces kept."""
+"""The numbers of an odt's lists (OpenDocument 1.2 part 1, sections 5.3 and 16.30), typed into their paragraphs; gaps kept."""
 
 from __future__ import annotations
 

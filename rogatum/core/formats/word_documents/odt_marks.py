@@ -1,4 +1,4 @@
-"""What pandoc drops of an odt, made visible before it reads: colour and shading, tabs, form fields and controls, labels of lists."""
+"""What pandoc drops of an odt, made visible before it reads: colour, shading, tabs, form fields, controls, labels of lists."""
 
 from __future__ import annotations
 

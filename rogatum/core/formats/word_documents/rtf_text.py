@@ -1,4 +1,4 @@
-"""What pandoc drops of an rtf, made visible before it reads: colour and shading, tabs, runs of spaces, labels of lists, deletions."""
+"""What pandoc drops of an rtf, made visible before it reads: colour, shading, tabs, runs of spaces, labels of lists, deletions."""
 
 from __future__ import annotations
 

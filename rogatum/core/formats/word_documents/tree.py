@@ -129,14 +129,13 @@ class LineMaker:
             yield Piece(OBJECT, NO_MARKS, self._image(content))
         elif tag == "Link":
             yield from self._link(content, marks)
-        elif tag in ("Span", "Cite"):
-            yield from self._pieces(content[1], marks | (_marks_of(content[0]) if tag == "Span" else NO_MARKS))
+        elif tag in ("Span", "Cite", "SmallCaps"):
+            inner = content if tag == "SmallCaps" else content[1]
+            yield from self._pieces(inner, marks | (_marks_of(content[0]) if tag == "Span" else NO_MARKS))
         elif tag == "Note":
             part = LineMaker(self.strike_marks)
             part.blocks(content)
             self.notes.append(" ".join(line.text for line in part.lines))
-        elif tag == "SmallCaps":
-            yield from self._pieces(content, marks)
         elif tag == "RawInline" and content[0] == "html" and re.match(r"<br\b", content[1], re.I):
             yield Piece("\n")
 

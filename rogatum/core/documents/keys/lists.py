@@ -1,4 +1,4 @@
-"""Lists of keys, in any layout: one key a line, runs, columns, groups, grids, tables, by part; at the end of a test or of a part."""
+"""Lists of keys, in any layout: one key a line, runs, columns, groups, grids, tables; at the end of a test or of a part."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import cells_of
-from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 

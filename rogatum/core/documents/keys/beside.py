@@ -7,8 +7,8 @@ import re
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.key_lists import is_key_heading, read_list
-from rogatum.core.documents.keys import is_short_key
+from rogatum.core.documents.keys.lists import is_key_heading, read_list
+from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.lines import Line
 
 FEWEST_KEYS = 2
