@@ -172,8 +172,8 @@ def _tells(skeleton: str) -> bool:
     words = re.search(r"[^\W\d_]{2,}", before)
     if words:
         return (
-            plain_name(re.sub(r"[\W_]+$", "", before)) not in p.MEANING
-            or p.MEANING[plain_name(re.sub(r"[\W_]+$", "", before))] == "key"
+            plain_name(re.sub(r"(?<![\W_])[\W_]++$", "", before)) not in p.MEANING
+            or p.MEANING[plain_name(re.sub(r"(?<![\W_])[\W_]++$", "", before))] == "key"
         )
     return len(before.strip("([{<*")) > 0 and not re.search(r"\d", before)
 

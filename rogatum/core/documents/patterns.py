@@ -28,7 +28,7 @@ CHOICE = re.compile(
     r"\s*(?P<rest>.*)$"
 )
 MARK_BEHIND = re.compile(
-    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[]|<[-=]+\s*|[←⇐]\s*|[-–—=]+>\s*|→\s*)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]]?|<[-=]+|[←⇐◄])\s*$",
+    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[]|<[-=]+\s*|[←⇐]\s*|(?<![-–—=])[-–—=]++>\s*+|→\s*+)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]]?|<[-=]+|[←⇐◄])\s*$",
     re.I,
 )
 

@@ -192,7 +192,7 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
 
 def heading_name(text: str) -> str:
     """A heading without its points, as it may stand again in the list."""
-    return re.sub(r"[\W_]*+(?:[(\[,]\s?\d[^()\[\]]*+[)\]]?)?\s*+$", "", text.strip().strip("#* ").casefold())
+    return re.sub(r"(?<![\W_])[\W_]*+(?:[(\[,]\s?\d[^()\[\]]*+[)\]]?)?\s*+$", "", text.strip().strip("#* ").casefold())
 
 
 def _without_pages(found: KeyList) -> None:

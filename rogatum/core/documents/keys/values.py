@@ -21,7 +21,7 @@ _TOLERANT = re.compile(
     re.I,
 )
 _RANGE = re.compile(
-    rf"^(?:between\s+|from\s+)?({_PLAIN})\s*(?P<unit1>(?!(?:to|and)\b)[^\W\d_][^\d\s]{{0,8}}\s)?\s*(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$",
+    rf"^(?:between\s+|from\s+)?({_PLAIN})\s*+(?P<unit1>(?!(?:to|and)\b)[^\W\d_][^\d\s]{{0,8}}\s++)?(?:to|and|\.\.|…|–|—|-(?=\s*\d))\s*({_PLAIN})\s*(?P<unit>[^\d].*)?$",
     re.I,
 )
 _ACCEPTED = re.compile(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys.values import texts_of
 from rogatum.core.documents.line_content import content_of
@@ -147,7 +148,7 @@ def _by_text(key: str, texts: dict[str, str]) -> list[str]:
     found = [texts.get(compared(part), "") for part in parts]
     if len(parts) > 1 and all(found):
         return found
-    parts = re.split(r"\s*(?:;|,|\band\b)\s*", key)
+    parts = re.split(spaces.BEFORE + r"(?:;|,|\band\b)\s*+", key)
     found = [texts.get(compared(part), "") for part in parts if part]
     return found if len(found) > 1 and all(found) else []
 

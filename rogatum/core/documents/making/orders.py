@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making.case import Case, compared
@@ -11,7 +12,7 @@ from rogatum.core.items import Item, Ordering
 from rogatum.core.items.content import plain_text
 
 FEWEST = 3
-_STEPS = re.compile(r"\s*(?:→|⇒|->|=>|>|;|,\s*then\b|,)\s*(?:then\s+)?")
+_STEPS = re.compile(spaces.BEFORE + r"(?:→|⇒|->|=>|>|;|,\s*+then\b|,)\s*+(?:then\s++)?")
 
 
 def by_places(case: Case) -> Item | None:

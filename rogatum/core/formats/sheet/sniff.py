@@ -48,7 +48,13 @@ def looks_like_sheet(tree: SourceTree) -> float:
     if any(by_headings(row).usable for row in tables[0].rows[:3]):
         return 0.85
     told = by_content(tables[0].rows)
-    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2:
+    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2 and not _is_indented(tables[0].rows):
         return 0.5
     named = tree.only().path.lower().endswith((".csv", ".tsv"))
     return 0.4 if named and max(map(len, tables[0].rows), default=0) > 2 else 0.0
+
+
+def _is_indented(rows: list[list[str]]) -> bool:
+    """Whether many rows begin with an empty cell: lines of a text that tabs indent, and no rows of questions."""
+    filled = [row for row in rows if any(row)]
+    return sum(not row[0] for row in filled) > 0.3 * len(filled)

@@ -1,0 +1,53 @@
+"""Sixty documents in people's habits, combined at random, against their truth. The figures reached must stay."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from rogatum.core.receiving import read_source
+from tests import scorer
+
+SAMPLES = Path(__file__).parent.parent / "data" / "habits.zip"
+# Of all items right, wrong without a word, and right with a warning of the right ones; in hundredths of a per cent.
+LEAST_RIGHT, MOST_SILENT, MOST_ALARMS = 9800, 20, 300
+
+
+@pytest.fixture(scope="module")
+def tally(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("habits")
+    with zipfile.ZipFile(SAMPLES) as archive:
+        archive.extractall(folder)
+    total = scorer.Tally()
+    for name, truth in _truths(folder):
+        bank = json.loads(read_source(folder / "files" / name).bank.model_dump_json())
+        scorer.score_bank(truth, bank, total)
+    return total
+
+
+def _truths(folder: Path) -> Iterator[tuple[str, dict]]:
+    for path in sorted((folder / "truth").glob("*.json")):
+        yield path.name.removesuffix(".json"), json.loads(path.read_text())
+
+
+def test_most_items_are_read_rightly(tally):
+    assert tally.items == 660 and 10_000 * tally.items_right >= LEAST_RIGHT * tally.items
+
+
+def test_hardly_any_is_wrong_without_a_word(tally):
+    assert 10_000 * tally.silent <= MOST_SILENT * tally.items
+
+
+def test_few_that_are_right_are_queried(tally):
+    assert 10_000 * tally.alarms <= MOST_ALARMS * tally.items_right
+
+
+def test_the_scorer_finds_what_is_wrong():
+    truth = {"items": [{"id": "1", "type": "true_false", "stem": "Clay is fine.", "answer": True}]}
+    bank = {"items": [{"id": "a", "type": "true_false", "stem": "Clay is fine.", "answer": False}], "findings": []}
+    found = scorer.Tally()
+    assert scorer.score_bank(truth, bank, found) and (found.items_right, found.silent) == (0, 1)
