@@ -14,7 +14,9 @@ import unicodedata
 from collections import Counter
 
 BLOCKS = {"p", "br", "li", "tr", "td", "th", "div", "table", "ul", "ol", "pre", "blockquote", "caption", "img"}
-QUOTES = str.maketrans({"‘": "'", "’": "'", "“": '"', "”": '"', "–": "-", "—": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " ", "−": "-", "…": "..."})
+QUOTES = str.maketrans(
+    {"‘": "'", "’": "'", "“": '"', "”": '"', "–": "-", "—": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " ", "−": "-", "…": "..."}
+)
 
 
 class _Text(html.parser.HTMLParser):
@@ -62,7 +64,11 @@ def plain(content):
     parser.feed(str(content))
     parser.close()
     text = unicodedata.normalize("NFC", "".join(parser.out)).translate(QUOTES)
-    text = re.sub(r"\\\((.*?)\\\)|\$\$(.*?)\$\$|(?<!\\)\$([^$\n]+)\$", lambda m: " " + re.sub(r"\s+", "", next(g for g in m.groups() if g is not None)) + " ", text)
+    text = re.sub(
+        r"\\\((.*?)\\\)|\$\$(.*?)\$\$|(?<!\\)\$([^$\n]+)\$",
+        lambda m: " " + re.sub(r"\s+", "", next(g for g in m.groups() if g is not None)) + " ",
+        text,
+    )
     text = re.sub(r"[_\s]*__[_\s]*", " __ ", text)
     text = re.sub(r"\s+([.,;:?!)])", r"\1", re.sub(r"\s+", " ", text))
     return text.strip()
@@ -97,7 +103,10 @@ def intervals(answers):
             value, tolerance = float(a["value"]), float(a.get("tolerance") or 0)
             low, high = value - tolerance, value + tolerance
         else:
-            low, high = (float("-inf") if a.get("min") is None else float(a["min"])), (float("inf") if a.get("max") is None else float(a["max"]))
+            low, high = (
+                (float("-inf") if a.get("min") is None else float(a["min"])),
+                (float("inf") if a.get("max") is None else float(a["max"])),
+            )
         found.append((low, high, round(float(a.get("weight", 1)), 3)))
     return sorted(found)
 
@@ -171,11 +180,19 @@ def compare_field(name, wanted, truth, item, bank):
         if item.get("type") == "true_false" and truth_value(truth | {"type": "multiple_choice"}) is not None:
             return truth_value(truth | {"type": "multiple_choice"}) == item.get("answer")
         want = choices_of(truth)
-        if [t for t, _ in want] != [t for t, _ in got] and not all(map(same_text, [t for t, _ in want], [t for t, _ in got])) or len(want) != len(got):
+        if (
+            [t for t, _ in want] != [t for t, _ in got]
+            and not all(map(same_text, [t for t, _ in want], [t for t, _ in got]))
+            or len(want) != len(got)
+        ):
             return False
         if any("weight" in c for c in wanted):
             both = "all_or_nothing" in (truth.get("scoring"), item.get("scoring")) and truth.get("scoring") != "per_choice"
-            return same_weights([w for _, w in want], [w for _, w in got], both or "scoring" not in truth and truth.get("type") == "multiple_response")
+            return same_weights(
+                [w for _, w in want],
+                [w for _, w in got],
+                both or "scoring" not in truth and truth.get("type") == "multiple_response",
+            )
         return True
     if name == "choice_feedback_texts":
         return [plain(t) for t in wanted] == [plain(c.get("feedback")) for c in item.get("choices") or []]

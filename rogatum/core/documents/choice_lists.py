@@ -207,52 +207,39 @@ def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
 
 
 def shared_pools(doc: Document, starts: Sequence[Start]) -> dict[int, list[Mark]]:
-    """Letters that count on beside several questions: one list of answers that all of them share, by the question's position."""
+    """Letters that count on from question to question, one in each: a list of answers that all of them share, by position.
+
+    The last of the questions may have the rest of the letters.
+    """
     found: dict[int, list[Mark]] = {}
-    run: list[tuple[int, Mark]] = []
+    run: list[tuple[int, list[Mark]]] = []
     for position, start in enumerate(starts):
         end = starts[position + 1].index if position + 1 < len(starts) else len(doc)
-        mark = _beside(doc, start)
-        if mark and mark.label and (mark.label.value == 1 or _goes_on(run, mark)):
-            run = [*run, (position, mark)] if mark.label.value > 1 else [(position, mark)]
-            rest = _rest_of_pool(doc, start.index + 1, end, mark)
-            if len(run) >= FEWEST:
-                for place, one in run:
-                    found.setdefault(place, [one])
-                found[position] = [mark, *rest]
-            if rest:
-                run = []
-        else:
+        marks = _letters_of(doc, start, end, run[-1][1][-1].label if run else None)
+        if not marks and run:
+            run, marks = [], _letters_of(doc, start, end, None)
+        if marks and (run or len(marks) == 1):
+            run.append((position, marks))
+        if len(run) >= FEWEST:
+            found.update(run)
+        if len(marks) != 1:
             run = []
     return found
 
 
-def _goes_on(run: Sequence[tuple[int, Mark]], mark: Mark) -> bool:
-    last = run[-1][1].label if run else None
-    return bool(last and mark.label and mark.label.shape == last.shape and mark.label.value == last.value + 1)
-
-
-def _beside(doc: Document, start: Start) -> Mark | None:
-    """The one letter beside a question on its own line."""
+def _letters_of(doc: Document, start: Start, end: int, before: Label | None) -> list[Mark]:
+    """The letters of a question's lines that go on from one before it, or begin with A."""
     if start.label is None:
-        return None
+        return []
     marks = marks_of(doc, start.index, start.label.end, within=True)
-    lettered = [
-        Mark(mark.index, mark.at, mark.head, label) for mark in marks for label in mark.head.labels if label.system in LETTERS
-    ]
-    return lettered[0] if len(lettered) == 1 else None
-
-
-def _rest_of_pool(doc: Document, first: int, end: int, mark: Mark) -> list[Mark]:
-    """The letters that go on below the last question beside which one stands."""
+    marks += [mark for index in range(start.index + 1, end) for mark in marks_of(doc, index, 0, within=False)]
     found: list[Mark] = []
-    for index in range(first, end):
-        last = found[-1].label if found else mark.label
-        label = next(
-            (label for label in doc.heads[index].labels if last and label.shape == last.shape and label.value == last.value + 1),
-            None,
-        )
-        if label is None:
-            break
-        found.append(Mark(index, 0, doc.heads[index], label))
+    for mark in marks:
+        last = found[-1].label if found else before
+        value, shape = (last.value + 1, last.shape) if last else (1, "")
+        fit = [
+            label for label in mark.head.labels if label.system in LETTERS and label.value == value and shape in ("", label.shape)
+        ]
+        if fit:
+            found.append(Mark(mark.index, mark.at, mark.head, fit[0]))
     return found

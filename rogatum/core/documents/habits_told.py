@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rogatum.core.documents.choice_lists import BARE, SIGNED, ChoiceList
-from rogatum.core.documents.numbering import Numbering
+from rogatum.core.documents.numbering import MIXED, Numbering
 
 About = Literal["numbering", "lettering", "aside"]
 NO_NUMBERS = "none"
@@ -28,6 +28,8 @@ class Habit:
 
 def shape_in_words(shape: str) -> str:
     """A shape as people would write it: “Q1:”, “(a)”, “a dot, a dash or a box”."""
+    if shape == MIXED:
+        return "several shapes"
     if shape in (SIGNED, BARE, NO_NUMBERS):
         return "a dot, a dash or a box" if shape == SIGNED else "nothing before them"
     automatic = re.match(r"auto\d ", shape)

@@ -51,7 +51,7 @@ class Piece:
 class Line:
     """One line of a document.
 
-    `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
+    `order` is its turn when the document is read, where columns of a table are read one after another. `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
     `end` the stretch that is left when the role's own marks are taken off. `label` is the number of a stem, the letter of a
     choice, or the name of a label; `marked` says that a choice carries a key mark; `item` is the position of the item it belongs
     to; `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others
@@ -64,6 +64,7 @@ class Line:
     number: int
     text: str
     role: Role = "blank"
+    order: int = 0
     label: str = ""
     marked: bool = False
     item: int | None = None
@@ -138,7 +139,7 @@ class Line:
         part = Line(
             self.number, self.text[start:end].rstrip(), paragraph=self.paragraph, depth=self.depth, where=self.where, name=self.name
         )
-        part.after_blank = self.after_blank
+        part.after_blank, part.order = self.after_blank, self.order
         part.file = self.file
         part.pieces = [piece for piece, _ in _within(self.pieces, start, start + len(part.text))]
         return part

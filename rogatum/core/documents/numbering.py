@@ -15,6 +15,8 @@ from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 WIDEST_GAP = 5
 LONGEST_HEADING = 90
 SURE, WITHIN = 0.8, 0.6
+# Numbers in any shape, which weigh less than those in one; and they have to be several.
+MIXED, AS_MIXED, FEWEST_MIXED = "mixed", 0.8, 3
 _NO_ITEMS = re.compile(
     r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b"
 )
@@ -52,15 +54,29 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
     breaks = _counter(doc, lambda index: _looks_like_heading(doc, words, index))
     parts = _counter(doc, lambda index: _is_part(doc, words, index))
     found = []
+    by_shape[MIXED] = _of_any_shape(doc)
+    spread[MIXED] = 0
     for shape, occurrences in by_shape.items():
-        if spread[shape] > 3 * max(1, _longest(occurrences)):
+        if not occurrences or spread[shape] > 3 * max(1, _longest(occurrences)):
             continue
         starts = chain(occurrences, breaks, parts, len(doc))
+        if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
+            continue
         if starts:
             starts = _with_slips(starts, by_shape)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
     found = [numbering for numbering in found if numbering.weight > 0 and not any(_is_within(numbering, other) for other in found)]
     return sorted(found, key=lambda numbering: -numbering.weight)
+
+
+def _of_any_shape(doc: Document) -> list[Start]:
+    """The numbers that begin lines, whatever their signs: in what several people wrote, each question may look otherwise."""
+    found = []
+    for index, head in enumerate(doc.heads):
+        label = next((label for label in head.labels if label.system == "n" and not label.bare), None)
+        if label and doc.said.get(index, "stem") == "stem" and not _NO_ITEMS.match(label.shape):
+            found.append(Start(index, label))
+    return found
 
 
 def _is_within(inner: Numbering, outer: Numbering) -> bool:
@@ -269,6 +285,8 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         exact += keyed == 1 and most == 1
         weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
+    if shape == MIXED:
+        return AS_MIXED * weight
     if label.system in LETTERS and len(starts) > 1 and exact >= 0.9 * len(starts):
         # One key in each: what is numbered within is what they choose from.
         weight = 4.0 * len(starts)

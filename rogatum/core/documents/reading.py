@@ -70,7 +70,8 @@ def _prepared(lines: list[Line], page: bool) -> tuple[list[Line], list[Line]]:
         found += inner or _parted(_object_behind_label(line))
     gaps = any(line.blank for line in found)
     blank = True
-    for line in found:
+    for order, line in enumerate(found):
+        line.order = order
         line.after_blank = blank or (line.paragraph and not gaps)
         blank = line.blank
     aside = furniture(found) if page else set()
@@ -138,7 +139,7 @@ def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
     # The cells of a table were numbered before the table itself.
     for at, (number, key) in enumerate(entries, line.number - len(entries) + 1):
         part = Line(at, f"{number}. {key}", "key list", where=line.where, paragraph=True)
-        part.entries = ((number, key),)
+        part.entries, part.order = ((number, key),), line.order
         found.append(part)
     return found
 
@@ -171,4 +172,4 @@ def _with_said(doc: Document, starts: list[Start], said: set[int]) -> list[Start
 
 
 def _in_order(lines: list[Line]) -> list[Line]:
-    return sorted((copy(line) if line.role == "blank" else line for line in lines), key=lambda line: line.number)
+    return sorted((copy(line) if line.role == "blank" else line for line in lines), key=lambda line: line.order)
