@@ -10,7 +10,7 @@ import pytest
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.formats.shared import pandoc
-from rogatum.core.formats.word_documents.coloured import rtf_with_marks, with_plain_stand_ins
+from rogatum.core.formats.word_documents.rtf_text import rtf_with_marks, with_plain_stand_ins
 from rogatum.core.formats.word_documents.tree import LineMaker, list_label
 from rogatum.core.receiving import read_source
 

@@ -182,4 +182,4 @@ def test_columns_told_by_what_stands_in_them():
     columns = by_content(
         [["1", "Which particle is the smallest?", "sand", "clay", "B"], ["2", "Which gas do roots need?", "neon", "oxygen", "B"]]
     )
-    assert columns.by_meaning == {"stem": 1, "key": 4} and columns.choices == [2, 3] and columns.guessed
+    assert columns.by_meaning == {"number": 0, "stem": 1, "key": 4} and columns.choices == [2, 3] and columns.guessed

@@ -28,7 +28,7 @@ a. sand
 b. silt
 *c. clay
 
-2. Which gas do roots need?
+2. Which gas do roots need? Choose one.
 *a. oxygen
 *b. helium
 c. argon

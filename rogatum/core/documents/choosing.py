@@ -9,6 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, ranked, unlabelled
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.keys.values import entries_in, letters_of
 from rogatum.core.documents.labels import Head, letter, roman
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.readings import LONGEST_CHOICE, Reading
@@ -70,11 +71,14 @@ class Choosing:
 
     def _said_key(self) -> list[str]:
         """What a line of the question says of its key, as labels; empty where none does."""
+        return [word.casefold() for word in _WORD.findall(self._key())]
+
+    def _key(self) -> str:
         for index in range(self.start.index + 1, self.end):
             for one in self.words.of(self.doc.lines[index].text):
                 if one.meaning == "key":
-                    return [word.casefold() for word in _WORD.findall(self.doc.lines[index].text[one.start : one.end])]
-        return []
+                    return self.doc.lines[index].text[one.start : one.end]
+        return ""
 
     def _is_valued_key(self, index: int) -> bool:
         fields = self.words.of(self.doc.lines[index].text)
@@ -102,10 +106,15 @@ class Choosing:
         blanks = sum(mark.head.blank for mark in lefts.marks)
         asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text)
         behind = lefts.first.index > chosen.last_index
-        if len(beside) > 1 or blanks > 1 or asked or behind:
+        if len(beside) > 1 or blanks > 1 or asked or behind or self._pairs(lefts):
             for mark in lefts.marks:
                 number = str(mark.label.value) if mark.label else ""
                 self.lefts.setdefault(mark.index, []).append((mark, f"{number}={mark.head.fill}" if mark.head.fill else number))
+
+    def _pairs(self, lefts: ChoiceList) -> bool:
+        """Whether the key pairs each of the numbers with a letter."""
+        pairs = entries_in(self._key())
+        return len(pairs) == len(lefts.marks) and all(map(letters_of, pairs.values()))
 
     def _bare_choices(self, chosen: ChoiceList | None) -> bool:
         """Whether the question's choices are the lines below its stem, which have no labels at all."""

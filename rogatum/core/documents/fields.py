@@ -43,6 +43,11 @@ def plain_name(name: str) -> str:
     return " ".join(name.replace(".", " ").replace("’", "'").casefold().split())
 
 
+def is_known(name: str) -> bool:
+    """Whether a label's word means the same in every document."""
+    return plain_name(name) in p.MEANING
+
+
 class FieldWords:
     """The labels of one document: those that are known anywhere, and those that only come back in this one."""
 

@@ -51,14 +51,15 @@ class Piece:
 class Line:
     """One line of a document.
 
-    `order` is its turn when the document is read, where columns of a table are read one after another. `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
-    `end` the stretch that is left when the role's own marks are taken off. `label` is the number of a stem, the letter of a
-    choice, or the name of a label; `marked` says that a choice carries a key mark; `item` is the position of the item it belongs
-    to; `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others
-    wherever it moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `auto` that the
-    list's own label begins the text, `paragraph` that it is one of a document. `entries` are the keys that a line of a list
-    holds, as (number, key); `fill` is what is written on a blank before it, `token` its label as it stands, `odd` that the sign
-    that marks it is not a known one; `other` is another way to read the question that begins here, `grid` the cells of a table.
+    `text` is its text, with labels of automatic lists as the word processor shows them; `role` what it was read as, `start` and
+    `end` the stretch that is left when the role's own marks are taken off. `order` is its turn in reading: the columns of a table
+    may be read one after another. `label` is the number of a stem, the letter of a choice, or the name of a label; `marked` says
+    that a choice carries a key mark, `odd` that its sign is not a known one; `item` is the position of the item it belongs to;
+    `file` is the document that a list of keys stands in, where that is another one; `name` tells the line from others wherever it
+    moves (see `decisions`); `level` that of a heading, `depth` that of an automatic list (0: none), `auto` that the list's own
+    label begins the text, `paragraph` that it is one of a document. `entries` are the keys that a line of a list holds, as
+    (number, key); `fill` is what is written on a blank before it, `token` its label as it stands; `other` is another way to read
+    the question that begins here, `grid` the cells of a table.
     """
 
     number: int

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
+from rogatum.core.documents.keys.values import entries_in, letters_of
 from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 
 WIDEST_GAP = 5
@@ -44,8 +45,9 @@ class Numbering:
 def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
     """All readings of the numbers, the likeliest first; empty where nothing numbers questions."""
     by_shape: dict[str, list[Start]] = defaultdict(list)
+    paired = _paired(doc, words)
     for index, head in enumerate(doc.heads):
-        if doc.said.get(index, "stem") != "stem":
+        if index in paired or doc.said.get(index, "stem") != "stem":
             continue
         for label in head.labels:
             if not _NO_ITEMS.match(label.shape):
@@ -54,7 +56,7 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
     breaks = _counter(doc, lambda index: _looks_like_heading(doc, words, index))
     parts = _counter(doc, lambda index: _is_part(doc, words, index))
     found = []
-    by_shape[MIXED] = _of_any_shape(doc)
+    by_shape[MIXED] = _of_any_shape(doc, paired)
     spread[MIXED] = 0
     for shape, occurrences in by_shape.items():
         if not occurrences or spread[shape] > 3 * max(1, _longest(occurrences)):
@@ -69,12 +71,41 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
     return sorted(found, key=lambda numbering: -numbering.weight)
 
 
-def _of_any_shape(doc: Document) -> list[Start]:
+def _paired(doc: Document, words: FieldWords) -> set[int]:
+    """The numbered lines that a key of their own question pairs with letters: “1-C, 2-D” below 1, 2 and A to D."""
+    found: set[int] = set()
+    for index, line in enumerate(doc.lines):
+        key = next((one for one in words.of(line.text) if one.meaning == "key"), None)
+        pairs = entries_in(line.text[key.start : key.end]) if key else {}
+        if len(pairs) > 1 and all(map(letters_of, pairs.values())):
+            found |= _lefts_above(doc, words, index, list(pairs))
+    return found
+
+
+def _lefts_above(doc: Document, words: FieldWords, key: int, numbers: list[str]) -> set[int]:
+    """The lines with these numbers in turn, where the number of their question stands above them."""
+    wanted = list(numbers)
+    found: set[int] = set()
+    for index in range(key - 1, -1, -1):
+        if any(one.meaning == "key" for one in words.of(doc.lines[index].text)):
+            break
+        label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
+        if label is None:
+            continue
+        if not wanted:
+            return found
+        if str(label.value) != wanted.pop():
+            break
+        found.add(index)
+    return set()
+
+
+def _of_any_shape(doc: Document, paired: set[int]) -> list[Start]:
     """The numbers that begin lines, whatever their signs: in what several people wrote, each question may look otherwise."""
     found = []
     for index, head in enumerate(doc.heads):
         label = next((label for label in head.labels if label.system == "n" and not label.bare), None)
-        if label and doc.said.get(index, "stem") == "stem" and not _NO_ITEMS.match(label.shape):
+        if label and index not in paired and doc.said.get(index, "stem") == "stem" and not _NO_ITEMS.match(label.shape):
             found.append(Start(index, label))
     return found
 

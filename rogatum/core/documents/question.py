@@ -9,7 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_lists import RANK_BEHIND, RANKED, Mark
 from rogatum.core.documents.choosing import Choosing, name_of
 from rogatum.core.documents.document import Document
-from rogatum.core.documents.fields import Field, FieldWords
+from rogatum.core.documents.fields import Field, FieldWords, is_known
 from rogatum.core.documents.keys.values import is_short_key, letters_of, truth_of
 from rogatum.core.documents.lines import Line, Role
 from rogatum.core.documents.numbering import Start
@@ -39,7 +39,7 @@ class QuestionPlacer:
         self.lines: list[Line] = []
         self.part: str = "stem"
         self.last_choice = ""
-        self.apart = self.keys_below = False
+        self.apart = self.keys_below = self.ended = False
 
     def place(self) -> tuple[list[Line], list[int]]:
         """The lines of the question, and the positions of those behind its last part."""
@@ -54,6 +54,7 @@ class QuestionPlacer:
                 # A person says that the question ends here.
                 return self.lines, [*pending, *range(index, self.end)]
             self.apart = any(not self.doc.lines[i].blank for i in pending)
+            self.ended |= self.listed.last_choice_line < index and _is_end(line)
             placed = self._line(index)
             if not placed:
                 pending.append(index)
@@ -169,7 +170,7 @@ class QuestionPlacer:
             name = f"feedback:{feedback['letter'].lower()}"
             return [Field(name, "", 0, feedback.end(), len(line.text))]
         fields = self.words.of(line.text)
-        if not fields:
+        if not fields or (self.ended and not is_known(fields[0].typed)):
             return []
         early = fields[0].meaning == "key" and is_short_key(line.text[fields[0].start : fields[0].end])
         if (
@@ -329,6 +330,11 @@ class QuestionPlacer:
 def _is_title(text: str, start: int) -> bool:
     """Whether a line names a part of the test, behind a label of its own or without one."""
     return bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(text[start:]))
+
+
+def _is_end(line: Line) -> bool:
+    """Whether a line is a heading by its markup, or says what something is used for: what follows is no part of a question above."""
+    return line.heading or bool(p.MARKED_HEADING.match(line.text)) or _is_use(line.text)
 
 
 def _is_use(text: str) -> bool:

@@ -176,12 +176,15 @@ def _laid_out(grid: Grid, texts: list[list[str]]) -> list[Line]:
     for r, c in cells:
         text = texts[r][c]
         # A number or a letter in a cell of its own belongs to the text beside it.
-        if _cell_label(text) and c + 1 < len(texts[r]) and texts[r][c + 1]:
+        beside = texts[r][c + 1] if c + 1 < len(texts[r]) else ""
+        if _cell_label(text) and beside and not (pending and _cell_label(beside)):
+            if pending:
+                lines += _with_label(pending, [line_of(grid[r][c][0].number, [], where=grid[r][c][0].where)])
             pending = text if not text[-1:].isalnum() else f"{text}."
             marked = grid[r][c][0].marks() if grid[r][c] else frozenset()
             continue
         numbered = texts[r][0].rstrip(".)").isdigit()
-        if c > 1 and c == len(texts[r]) - 1 and numbered and _LONE_KEY.fullmatch(text):
+        if c > 1 and c == len(texts[r]) - 1 and numbered and not pending and _LONE_KEY.fullmatch(text):
             lines += _with_label("Answer:", grid[r][c])
             continue
         lines += _with_marked_label(pending, marked, grid[r][c])

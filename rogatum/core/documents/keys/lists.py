@@ -26,6 +26,7 @@ _NUMBERS_ONLY = re.compile(
     r"\s*+(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?(?:\s++(?:\d{1,3}(?:\.\d{1,3})?|[IVXLC]{1,6})[.)]?)++\s*+$"
 )
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
+_PART_ALONE = re.compile(r"(?:part|section|teil|parte|partie)\s+[\dA-Z]+\b", re.I)
 _PART = re.compile(r"^\s*(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I)
 
 
@@ -157,7 +158,9 @@ def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
 def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line]) -> KeyList:
     """What each line of a list says; `body` is the test before it, whose headings may stand in the list again."""
     found = KeyList()
-    headings = {heading_name(line.text) for line in body if not line.blank and len(line.text) <= LONGEST_HEADING}
+    headings = {
+        name for line in body if not line.blank and len(line.text) <= LONGEST_HEADING for name in (heading_name(line.text), _part_name(line.text))
+    }
     filled = [index for index in positions if not lines[index].blank]
     firsts = [_first_number(lines[index].text) for index in filled]
     skip = -1
@@ -193,6 +196,12 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
 def heading_name(text: str) -> str:
     """A heading without its points, as it may stand again in the list."""
     return re.sub(r"(?<![\W_])[\W_]*+(?:[(\[,]\s?\d[^()\[\]]*+[)\]]?)?\s*+$", "", text.strip().strip("#* ").casefold())
+
+
+def _part_name(text: str) -> str:
+    """What a heading is called for short: “Part II” for “PART II. TRUE OR FALSE”."""
+    match = _PART_ALONE.match(text.strip("#* "))
+    return heading_name(match[0]) if match else ""
 
 
 def _without_pages(found: KeyList) -> None:

@@ -16,6 +16,8 @@ from rogatum.core.items import Blank, Cloze, Essay, FillIn, Item, Numeric, Numer
 LONG_ANSWER, LONG_KEY = 60, 80
 _ODD_NUMBER = re.compile(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d")
 _ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_<>](?:[^_\n<>]{0,60}?[^\s_<>])?)[ ]?_{2,}(?!_)")
+# Two blanks with words of the sentence between them.
+_BETWEEN_BLANKS = re.compile(r"(?<!_)_{2,}[ ](?:[^_\n]{1,80}[ ])?(?:and|or|is|are|has|have|in|of|the|a|to|und|et|y)[ ][^_\n]{0,80}_{2,}")
 _SPACE_BELOW = re.compile(r"^[\s_.…]+$")
 
 
@@ -37,7 +39,7 @@ def of_answers_within(case: Case) -> Item | None:
     """The answer stands on its blank: “The finest is __clay__.”, or in brackets where a text is to be filled in."""
     if case.draft.choices or case.draft.keys:
         return None
-    if _ANSWERED.search(case.stem):
+    if _ANSWERED.search(case.stem) and len(p.BLANK.findall(case.stem)) % 2 == 0 and not _BETWEEN_BLANKS.search(case.stem):
         return _within(case, _ANSWERED, "answer")
     if p.BRACKETED.search(case.text) and not p.BLANK.search(case.text) and _asks_to_fill(case):
         return _within(case, p.BRACKETED, "answers")
