@@ -112,8 +112,12 @@ def intervals(answers):
 
 
 def same_intervals(a, b):
-    near = lambda x, y: x == y or math.isclose(x, y, rel_tol=1e-6, abs_tol=1e-9)
-    return len(a) == len(b) and all(near(x[0], y[0]) and near(x[1], y[1]) and abs(x[2] - y[2]) < 0.01 for x, y in zip(a, b))
+    def near(x, y):
+        return x == y or math.isclose(x, y, rel_tol=1e-6, abs_tol=1e-9)
+
+    return len(a) == len(b) and all(
+        near(x[0], y[0]) and near(x[1], y[1]) and abs(x[2] - y[2]) < 0.01 for x, y in zip(a, b, strict=True)
+    )
 
 
 def texts(answers):
@@ -142,13 +146,13 @@ def same_weights(wanted, got, all_or_nothing):
         return False
     if all_or_nothing:
         return [w > 0 for w in wanted] == [w > 0 for w in got]
-    return all(abs(w - g) < 0.011 for w, g in zip(wanted, got))
+    return all(abs(w - g) < 0.011 for w, g in zip(wanted, got, strict=True))
 
 
 def compare_blanks(wanted, got):
     if len(wanted or []) != len(got or []):
         return False
-    for w, g in zip(wanted, got):
+    for w, g in zip(wanted, got, strict=True):
         if w.get("kind") and w["kind"] != g.get("kind"):
             return False
         if w.get("kind") == "choice":
@@ -162,74 +166,81 @@ def compare_blanks(wanted, got):
     return True
 
 
+def compare_choices(wanted, truth, item):
+    got = choices_of(item)
+    if item.get("type") == "true_false" and truth_value(truth | {"type": "multiple_choice"}) is not None:
+        return truth_value(truth | {"type": "multiple_choice"}) == item.get("answer")
+    want = choices_of(truth)
+    if len(want) != len(got) or not all(a == b or same_text(a, b) for (a, _), (b, _) in zip(want, got, strict=True)):
+        return False
+    if not any("weight" in c for c in wanted):
+        return True
+    both = "all_or_nothing" in (truth.get("scoring"), item.get("scoring")) and truth.get("scoring") != "per_choice"
+    whole = both or ("scoring" not in truth and truth.get("type") == "multiple_response")
+    return same_weights([w for _, w in want], [w for _, w in got], whole)
+
+
+def compare_stimulus(wanted, truth, item, bank):
+    passages = {s["id"]: plain(s["content"]) for s in bank.get("stimuli") or []}
+    want = next((plain(s["content"]) for s in truth.get("_stimuli", []) if s["id"] == wanted), None)
+    got = passages.get(item.get("stimulus"))
+    return (wanted is None and got is None) or (want is not None and got is not None and same_text(want, got))
+
+
+def compare_answers(wanted, truth, item):
+    if "numeric" in (truth.get("type"), item.get("type")):
+        return same_intervals(intervals(wanted), intervals(item.get("answers")))
+    return texts(wanted) == texts(item.get("answers"))
+
+
+def compare_metadata(wanted, item):
+    got = {k.lower(): [plain(x) for x in v] for k, v in (item.get("metadata") or {}).items()}
+    return all([plain(x) for x in v] == got.get(k.lower()) for k, v in wanted.items())
+
+
+def same_by_name(wanted, got):
+    return all(same_text(plain(v), plain((got or {}).get(k))) for k, v in wanted.items())
+
+
+def pair(p):
+    return (plain(p.get("left")), plain(p.get("right")))
+
+
+# How each field is compared: what the truth wants, the true item, the item that came out, and its bank.
+FIELDS = {
+    "stem": lambda w, t, i, b: same_text(plain(w), plain(i.get("stem"))) and images(w) == images(i.get("stem")),
+    "choices": lambda w, t, i, b: compare_choices(w, t, i),
+    "choice_feedback_texts": lambda w, t, i, b: [plain(x) for x in w] == [plain(c.get("feedback")) for c in i.get("choices") or []],
+    "answer": lambda w, t, i, b: truth_value(i) == w,
+    "choice_feedback": lambda w, t, i, b: same_by_name(w, i.get("choice_feedback")),
+    "answers": lambda w, t, i, b: compare_answers(w, t, i),
+    "blanks": lambda w, t, i, b: compare_blanks(w, i.get("blanks")),
+    "pairs": lambda w, t, i, b: sorted(map(pair, w)) == sorted(map(pair, i.get("pairs") or [])),
+    "distractors": lambda w, t, i, b: sorted(map(plain, w)) == sorted(map(plain, i.get("distractors") or [])),
+    "sequence": lambda w, t, i, b: list(map(plain, w)) == list(map(plain, i.get("sequence") or [])),
+    "feedback": lambda w, t, i, b: same_by_name(w, i.get("feedback")),
+    "metadata": lambda w, t, i, b: compare_metadata(w, i),
+    "stimulus": compare_stimulus,
+    "shuffle": lambda w, t, i, b: i.get("shuffle") == w,
+    "case_sensitive": lambda w, t, i, b: i.get("case_sensitive") == w,
+    "scoring": lambda w, t, i, b: i.get("scoring") == w,
+    "unit": lambda w, t, i, b: i.get("unit") == w,
+    "sample_answer": lambda w, t, i, b: same_text(plain(w), plain(i.get("sample_answer"))),
+    "rubric": lambda w, t, i, b: same_text(plain(w), plain(i.get("rubric"))),
+}
+
+
 def compare_field(name, wanted, truth, item, bank):
     """Whether the output `item` has what truth wants in the field `name`; None when the field is not judged for this type."""
-    preserved = item.get("type") == "preserved"
     if name == "type":
         return item.get("type") == wanted
-    if preserved and name not in ("title", "points"):
-        return None
-    if name == "stem":
-        return same_text(plain(wanted), plain(item.get("stem"))) and images(wanted) == images(item.get("stem"))
     if name == "title":
         return same_text(plain(wanted), plain(item.get("title")))
     if name == "points":
         return close(number(wanted), number(item.get("points")))
-    if name == "choices":
-        got = choices_of(item)
-        if item.get("type") == "true_false" and truth_value(truth | {"type": "multiple_choice"}) is not None:
-            return truth_value(truth | {"type": "multiple_choice"}) == item.get("answer")
-        want = choices_of(truth)
-        if (
-            [t for t, _ in want] != [t for t, _ in got]
-            and not all(map(same_text, [t for t, _ in want], [t for t, _ in got]))
-            or len(want) != len(got)
-        ):
-            return False
-        if any("weight" in c for c in wanted):
-            both = "all_or_nothing" in (truth.get("scoring"), item.get("scoring")) and truth.get("scoring") != "per_choice"
-            return same_weights(
-                [w for _, w in want],
-                [w for _, w in got],
-                both or "scoring" not in truth and truth.get("type") == "multiple_response",
-            )
-        return True
-    if name == "choice_feedback_texts":
-        return [plain(t) for t in wanted] == [plain(c.get("feedback")) for c in item.get("choices") or []]
-    if name == "answer":
-        return truth_value(item) == wanted
-    if name == "choice_feedback":
-        got = item.get("choice_feedback") or {}
-        return all(same_text(plain(v), plain(got.get(k))) for k, v in wanted.items())
-    if name == "answers":
-        if truth.get("type") == "numeric" or item.get("type") == "numeric":
-            return same_intervals(intervals(wanted), intervals(item.get("answers")))
-        return texts(wanted) == texts(item.get("answers"))
-    if name == "blanks":
-        return compare_blanks(wanted, item.get("blanks"))
-    if name == "pairs":
-        pair = lambda p: (plain(p.get("left")), plain(p.get("right")))
-        return sorted(map(pair, wanted)) == sorted(map(pair, item.get("pairs") or []))
-    if name == "distractors":
-        return sorted(map(plain, wanted)) == sorted(map(plain, item.get("distractors") or []))
-    if name == "sequence":
-        return list(map(plain, wanted)) == list(map(plain, item.get("sequence") or []))
-    if name == "feedback":
-        got = item.get("feedback") or {}
-        return all(same_text(plain(v), plain(got.get(k))) for k, v in wanted.items())
-    if name == "metadata":
-        got = {k.lower(): [plain(x) for x in v] for k, v in (item.get("metadata") or {}).items()}
-        return all([plain(x) for x in v] == got.get(k.lower()) for k, v in wanted.items())
-    if name == "stimulus":
-        passages = {s["id"]: plain(s["content"]) for s in bank.get("stimuli") or []}
-        want = next((plain(s["content"]) for s in truth.get("_stimuli", []) if s["id"] == wanted), None)
-        got = passages.get(item.get("stimulus"))
-        return wanted is None and got is None or want is not None and got is not None and same_text(want, got)
-    if name in ("shuffle", "case_sensitive", "scoring", "unit"):
-        return item.get(name) == wanted
-    if name in ("sample_answer", "rubric"):
-        return same_text(plain(wanted), plain(item.get(name)))
-    return None
+    if item.get("type") == "preserved" or name not in FIELDS:
+        return None
+    return FIELDS[name](wanted, truth, item, bank)
 
 
 def judge(name, wanted, truth, item, bank):
@@ -293,6 +304,27 @@ class Tally:
         return ok
 
 
+def facets_wrong(truth, item, bank, tally):
+    """The fields of an item that are not as truth has them."""
+    bad = []
+    for name, value in truth.items():
+        verdict = None if name in NOT_FACETS else judge(name, value, truth, item, bank)
+        if verdict is not None and not tally.facet(name, verdict):
+            bad.append(name)
+    return bad
+
+
+def mentions_wrong(truth, bank, tally):
+    """Texts that must stand somewhere in the bank, and do not."""
+    wrong = []
+    everything = squeezed(all_text(bank).translate(QUOTES)) if truth.get("must_mention") else ""
+    for text in truth.get("must_mention") or []:
+        if not tally.facet("mentioned", squeezed(plain(text)) in everything):
+            wrong.append(f"vanished: {text[:60]}")
+            tally.silent += 1
+    return wrong
+
+
 def score_bank(truth, bank, tally):
     """Compares one output bank with its truth; returns the list of what is wrong."""
     wrong, got = [], bank.get("items") or []
@@ -301,8 +333,6 @@ def score_bank(truth, bank, tally):
     flagged = flagged_items(bank)
     general = any(f.get("level") in ("error", "warning") and not f.get("item") for f in bank.get("findings") or [])
     unclaimed = all_text((bank.get("accounting") or {}).get("unclaimed"))
-    path_of = {i: p.get("path") for p in bank.get("pools") or [] for i in p.get("items") or []}
-    want_path = {i: p.get("path") for p in truth.get("pools") or [] for i in p.get("items") or []}
     for n, item_truth in enumerate(wanted):
         tally.items += 1
         stem = plain(first_option(item_truth.get("stem")))[:48]
@@ -313,18 +343,8 @@ def score_bank(truth, bank, tally):
             wrong.append(f"missing{' SILENT' if silent else ''}: {stem}")
             continue
         tally.facet("found", True)
-        item, bad = got[pairs[n]], []
-        for name, value in item_truth.items():
-            if name in NOT_FACETS:
-                continue
-            verdict = judge(name, value, item_truth, item, bank)
-            if verdict is not None and not tally.facet(name, verdict):
-                bad.append(name)
-        if item_truth.get("id") in want_path:
-            path = want_path[item_truth["id"]]
-            options = path["any_of"] if isinstance(path, dict) else [path]
-            if not tally.facet("pool", path_of.get(item.get("id")) in options):
-                bad.append("pool")
+        item = got[pairs[n]]
+        bad = facets_wrong(item_truth, item, bank, tally)
         if bad:
             silent = item.get("id") not in flagged
             tally.silent += silent
@@ -344,18 +364,7 @@ def score_bank(truth, bank, tally):
         if not tally.facet("flagged", named):
             tally.silent += 1
             wrong.append(f"not flagged SILENT: {start[:48]}")
-    everything = None
-    for text in truth.get("must_mention") or []:
-        everything = everything or squeezed(all_text(bank).translate(QUOTES))
-        if not tally.facet("mentioned", squeezed(plain(text)) in everything):
-            wrong.append(f"vanished: {text[:60]}")
-            tally.silent += 1
-    for draw in truth.get("draws") or []:
-        keys = [k for k in ("pick", "points_each", "pool", "title") if k in draw]
-        hit = any(all(judge_plain(draw[k], d.get(k)) for k in keys) for d in bank.get("draws") or [])
-        if not tally.facet("draw", hit):
-            wrong.append(f"draw: {draw}")
-    return wrong
+    return wrong + mentions_wrong(truth, bank, tally)
 
 
 def judge_plain(wanted, got):

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets, take_wrapped_points
 from rogatum.core.documents.inference import infer
 from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
-from rogatum.core.documents.keys.emphasis import EmphasisHabit, emphasis_habit, stated_habit
+from rogatum.core.documents.keys.emphasis import EmphasisHabit, count_of_marks, emphasis_habit, stated_habit
 from rogatum.core.documents.keys.lists import heading_name, number_name
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
@@ -78,12 +78,13 @@ def assemble(
     _languages(drafted.drafts, name_item, result)
     _passages(drafted, content, result)
     groups = group_matches(drafted.drafts)
+    lone = _marks_several_once(drafted.drafts, habit)
     positions = {id(draft): position for position, draft in enumerate(drafted.drafts)}
     for group in groups:
         draft = group.drafts[0]
         item_id = name_item(positions[id(draft)])
         begin(draft.where, item_id)
-        case = Case(draft, item_id, result.findings, content, habit, numbered)
+        case = Case(draft, item_id, result.findings, content, habit, numbered, lone)
         draft.last = group.drafts[-1].last
         if draft.first.other is not None:
             said = draft.first.other
@@ -125,6 +126,12 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
     if habit is not None:
         result.findings.append(KEY_HABIT.at("", habit=habit.name, items=habit.items, of=habit.of, without=habit.of - habit.items))
     return habit
+
+
+def _marks_several_once(drafts: list[Draft], habit: EmphasisHabit | None) -> bool:
+    """Whether one question alone marks several of its choices, where others mark one: it may be a slip."""
+    marks = [count_of_marks([first for first, *_ in draft.choices], habit) for draft in drafts]
+    return 1 in marks and sum(count > 1 for count in marks) == 1
 
 
 def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int], str], result: Assembled) -> None:

@@ -116,7 +116,7 @@ class _Between:
         if self.top:
             return self.titled and bool(line.marks() & {"bold", "underline"}) and not text.endswith((".", "?"))
         short = not text.endswith((".", "?", ":", ",", ";")) and len(text) <= 60
-        return short and not self.headed
+        return short and not self.headed and not self.bottom
 
     def _is_direction(self, text: str) -> bool:
         if p.PAGE_FURNITURE.match(text):

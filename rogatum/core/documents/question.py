@@ -333,7 +333,7 @@ def _is_title(text: str, start: int) -> bool:
 
 
 def _is_end(line: Line) -> bool:
-    """Whether a line is a heading by its markup, or says what something is used for: what follows is no part of a question above."""
+    """Whether a line is a heading by its markup, or says what something is used for: what follows is of no question above."""
     return line.heading or bool(p.MARKED_HEADING.match(line.text)) or _is_use(line.text)
 
 

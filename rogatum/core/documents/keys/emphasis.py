@@ -44,6 +44,14 @@ def emphasised(choices: Sequence[Line], kind: str) -> list[Line]:
     return hits if 0 < len(hits) < len(choices) else []
 
 
+def count_of_marks(choices: Sequence[Line], habit: EmphasisHabit | None) -> int:
+    """How many choices a sign or the document's emphasis shows as right; none where all have the sign."""
+    signed = sum(line.marked for line in choices)
+    if 0 < signed < len(choices):
+        return signed
+    return len(emphasised(choices, habit.kind)) if habit and not signed else 0
+
+
 def emphasis_habit(items: Sequence[Sequence[Line]], keyed: int) -> EmphasisHabit | None:
     """The habit over the choices of all items; None where none holds, or where most items (`keyed`) are keyed otherwise."""
     asked = [choices for choices in items if len(choices) > 1]

@@ -158,9 +158,8 @@ def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
 def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line]) -> KeyList:
     """What each line of a list says; `body` is the test before it, whose headings may stand in the list again."""
     found = KeyList()
-    headings = {
-        name for line in body if not line.blank and len(line.text) <= LONGEST_HEADING for name in (heading_name(line.text), _part_name(line.text))
-    }
+    titles = [line.text for line in body if not line.blank and len(line.text) <= LONGEST_HEADING]
+    headings = {name for text in titles for name in (heading_name(text), _part_name(text))}
     filled = [index for index in positions if not lines[index].blank]
     firsts = [_first_number(lines[index].text) for index in filled]
     skip = -1

@@ -17,7 +17,10 @@ from rogatum.core.items.content import plain_text
 
 @dataclass
 class Case:
-    """`content` makes canonical content; `habit` is the emphasis that shows the key in this document, where one does."""
+    """`content` makes canonical content; `habit` is the emphasis that shows the key in this document, where one does.
+
+    `lone`: no other question of the document marks more than one choice.
+    """
 
     draft: Draft
     id: str
@@ -25,6 +28,7 @@ class Case:
     content: Callable[[str], str]
     habit: EmphasisHabit | None = None
     numbered: bool = True
+    lone: bool = False
     stem_lines: list[Line] = field(init=False)
 
     def __post_init__(self) -> None:

@@ -9,7 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys.values import texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making.case import Case, compared
-from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED
+from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEYS_DISAGREE
 from rogatum.core.findings.numbering import FEEDBACK_BEHIND
 from rogatum.core.items import Choice, Item, MultipleChoice, MultipleResponse
@@ -109,7 +109,10 @@ def _takes_several(case: Case, stated: bool | None, key: list[str], keyed: list[
     asked = bool(p.SEVERAL_CUE.search(text)) or case.asks("multiple_response")
     several = len(key) > 1 and (asked or (not keyed and not p.ONE_CUE.search(text)) or (bool(keyed) and not _one_only(case)))
     if several and not asked:
-        case.note(TYPE_GUESSED, detail=f"its key names {len(key)} choices.")
+        if keyed and case.lone:
+            case.note(TYPE_UNSURE, detail=f"{len(key)} of its choices are marked as right, and one in every other question.")
+        else:
+            case.note(TYPE_GUESSED, detail=f"its key names {len(key)} choices.")
     return several or (asked and len(key) != 1) or bool(p.SEVERAL_CUE.search(text) and case.asks("multiple_response"))
 
 

@@ -17,7 +17,9 @@ LONG_ANSWER, LONG_KEY = 60, 80
 _ODD_NUMBER = re.compile(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d")
 _ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_<>](?:[^_\n<>]{0,60}?[^\s_<>])?)[ ]?_{2,}(?!_)")
 # Two blanks with words of the sentence between them.
-_BETWEEN_BLANKS = re.compile(r"(?<!_)_{2,}[ ](?:[^_\n]{1,80}[ ])?(?:and|or|is|are|has|have|in|of|the|a|to|und|et|y)[ ][^_\n]{0,80}_{2,}")
+_BETWEEN_BLANKS = re.compile(
+    r"(?<!_)_{2,}[ ](?:[^_\n]{1,80}[ ])?(?:and|or|is|are|has|have|in|of|the|a|to|und|et|y)[ ][^_\n]{0,80}_{2,}"
+)
 _SPACE_BELOW = re.compile(r"^[\s_.…]+$")
 
 
