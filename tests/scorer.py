@@ -365,8 +365,3 @@ def score_bank(truth, bank, tally):
             tally.silent += 1
             wrong.append(f"not flagged SILENT: {start[:48]}")
     return wrong + mentions_wrong(truth, bank, tally)
-
-
-def judge_plain(wanted, got):
-    options = wanted["any_of"] if isinstance(wanted, dict) and set(wanted) == {"any_of"} else [wanted]
-    return any(o == got or isinstance(o, (int, float)) and close(number(o), number(got)) for o in options)

@@ -21,7 +21,7 @@ a. sand
 b. silt
 *c. clay
 
-2. Which gas do the roots of {what} need?
+2. Which gas do the roots of {what} need? Choose one.
 *a. oxygen
 *b. helium
 c. argon

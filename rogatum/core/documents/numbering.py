@@ -64,6 +64,9 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
         starts = chain(occurrences, breaks, parts, len(doc))
         if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
             continue
+        if len(starts) == 1 and shape[0].isalpha() and _label(starts[0]).value > 1:
+            # A word before a number, once: “Figure 4 shows …”.
+            continue
         if starts:
             starts = _with_slips(starts, by_shape)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))

@@ -53,7 +53,7 @@ def _said(key: str, lefts: dict[str, str], rights: dict[str, str]) -> dict[str, 
 def by_lines(case: Case) -> Item | None:
     """Each line below the stem pairs two sides: “clay – the finest particle”."""
     draft = case.draft
-    if draft.keys or draft.lefts:
+    if draft.keys or draft.lefts or case.marked([lines[0] for lines in draft.choices]):
         return None
     lines = _below(case)
     sign = _sign(case, lines)

@@ -19,6 +19,7 @@ _TEXT = "urn:oasis:names:tc:opendocument:xmlns:text:1.0"
 _ODF_PARAGRAPH = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}paragraph-properties"
 _FIELD = "{urn:openoffice:names:experimental:ooo-ms-interop:xmlns:field:1.0}"
 _CONTROL = "{urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0}content-control"
+_DRAW = "{urn:oasis:names:tc:opendocument:xmlns:drawing:1.0}"
 _ODF_TAB = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}tab"
 
 
@@ -28,7 +29,7 @@ def odt_with_marks(data: bytes) -> tuple[bytes, bool]:
 
     def change(root: etree._Element) -> bool:
         genuine = any((e.get(_ODF_LINE) or "none") != "none" for e in root.iter(_ODF_TEXT))
-        controls = _odt_controls(root)
+        controls = _odt_controls(root) | _open_text_boxes(root)
         if not genuine:
             _shade_text_of_paragraphs(root)
             for properties in root.iter(_ODF_TEXT):
@@ -55,6 +56,23 @@ def _shade_text_of_paragraphs(root: etree._Element) -> None:
         text = style.find(_ODF_TEXT)
         text = etree.SubElement(style, _ODF_TEXT) if text is None else text
         text.set(f"{_ODF_FO}background-color", ground)
+
+
+def _open_text_boxes(root: etree._Element) -> bool:
+    """Puts the paragraphs of text boxes before the paragraph that they begin, or behind the one that they stand in."""
+    boxes = [box for box in root.iter(f"{_DRAW}text-box") if not any(True for _ in box.iterancestors(f"{_DRAW}text-box"))]
+    opened = False
+    for box in boxes:
+        anchor = next((a for a in box.iterancestors() if a.tag in (f"{{{_TEXT}}}p", f"{{{_TEXT}}}h")), None)
+        texts = [child for child in box if child.tag in (f"{{{_TEXT}}}p", f"{{{_TEXT}}}h", f"{{{_TEXT}}}list")]
+        # A picture with its caption is a box as well, and is read as it is.
+        if anchor is None or not texts or any(True for _ in box.iter(f"{_DRAW}image")):
+            continue
+        first = not (anchor.text or "").strip() and any(child is anchor[0] for child in box.iterancestors())
+        for child in texts if first else reversed(texts):
+            (anchor.addprevious if first else anchor.addnext)(child)
+        opened = True
+    return opened
 
 
 def _odt_controls(root: etree._Element) -> bool:

@@ -22,6 +22,7 @@ from rogatum.core.formats.word_documents.docx_marks import comments_in, docx_wit
 from rogatum.core.formats.word_documents.markdown_lines import prepared
 from rogatum.core.formats.word_documents.odt_marks import odt_comments, odt_with_marks
 from rogatum.core.formats.word_documents.rtf_text import (
+    notes_in,
     rtf_with_marks,
     rtf_with_tabs_and_labels,
     with_plain_stand_ins,
@@ -111,7 +112,10 @@ def read_odt(tree: SourceTree) -> Reading:
 def read_rtf(tree: SourceTree) -> Reading:
     """Reads one .rtf with the pictures within it. Raises UnreadableSource."""
     data, builder = tree.only().read(), BankBuilder(tree.name, "rtf")
-    text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(without_deleted(data.decode("latin-1")))))
+    kept = without_deleted(data.decode("latin-1"))
+    for note in notes_in(kept):
+        builder.account.leave("note", note)
+    text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(kept)))
     document, media = pandoc.tree_and_media(text.encode("latin-1"), "rtf", tree.name)
 
     def resolve(address: str) -> str | None:

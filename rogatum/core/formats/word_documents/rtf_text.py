@@ -69,6 +69,31 @@ def without_deleted(text: str) -> str:
     return "".join([*parts, text[at:]])
 
 
+_NOTE = re.compile(r"\\(?:\*\\)?(?:footnote|annotation)(?![a-z])")
+_CONTROL = re.compile(
+    r"\\u(?P<code>-?\d+) ?(?:\\'..|[^\\{}\s])?|\\'(?P<byte>[0-9a-f]{2})"
+    r"|\\(?:tab|par|line)(?![a-z]) ?|\\\*|\\[a-z]+-?\d* ?|[{}\r\n]",
+    re.I,
+)
+_HIDDEN = re.compile(r"\{\\\*\\atn[a-z]+[^{}]*\}")
+
+
+def notes_in(text: str) -> list[str]:
+    """The texts of an rtf's footnotes and comments (RTF 1.9.1, destinations of footnotes and annotations)."""
+    groups = [text[match.end() : _end_of_group(text, text.rindex("{", 0, match.start() + 1))] for match in _NOTE.finditer(text)]
+    found = [" ".join(_CONTROL.sub(_as_plain, _HIDDEN.sub("", group)).split()) for group in groups]
+    return [note for note in found if note]
+
+
+def _as_plain(match: re.Match[str]) -> str:
+    if match["code"]:
+        code = int(match["code"]) % 0x10000
+        return "" if 0xD800 <= code < 0xE000 else chr(code)
+    if match["byte"]:
+        return bytes.fromhex(match["byte"]).decode("cp1252", "replace")
+    return " " if match[0].rstrip() in ("\\tab", "\\par", "\\line") else ""
+
+
 def _end_of_group(text: str, start: int) -> int:
     depth = 0
     for match in re.finditer(r"\\.|[{}]", text[start:], re.S):

@@ -100,7 +100,8 @@ class Numbers:
         self._begun.add((name, depth))
         counts[depth + 1 :] = [0] * (_DEEPEST - depth - 1)
         if levels[depth].system == "bullet":
-            return "•"
+            # A list whose sign is a space goes on with the entry above it.
+            return "•" if levels[depth].text.strip() else None
         shown = lambda match: _shown(levels.get(int(match[1]) - 1), counts[int(match[1]) - 1])  # noqa: E731
         return _PLACE.sub(shown, levels[depth].text).strip()
 
