@@ -124,6 +124,7 @@ class _Between:
         sentence = text.endswith((".", ":", "!", "…", ")")) or len(text.split()) > 6
         return (
             (self.headed and sentence)
+            or bool(p.POINTS_EACH.search(text) or p.WORTH_EACH.search(text))
             or bool(p.DIRECTION.match(text) and not text.endswith("?"))
             or (self.top and self.titled and bool(p.MATCH_CUE.search(text)))
         )

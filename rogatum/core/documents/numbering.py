@@ -22,6 +22,7 @@ _NO_ITEMS = re.compile(
     r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b"
 )
 _COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
+MANY_ANEW, SHARE_ANEW, SHORT_RUN = 3, 0.15, 5
 Step = Callable[[int, int], bool]
 
 
@@ -50,12 +51,13 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
         if index in paired or doc.said.get(index, "stem") != "stem":
             continue
         for label in head.labels:
-            if not _NO_ITEMS.match(label.shape):
+            if not _NO_ITEMS.match(label.shape) and not p.TYPE_HEADING.match(doc.lines[index].text[label.end :]):
                 by_shape[label.shape].append(Start(index, label))
     spread = _spread(by_shape)
     breaks = _counter(doc, lambda index: _looks_like_heading(doc, words, index))
     parts = _counter(doc, lambda index: _is_part(doc, words, index))
     found = []
+    _drop_choices(by_shape, spread)
     by_shape[MIXED] = _of_any_shape(doc, paired)
     spread[MIXED] = 0
     for shape, occurrences in by_shape.items():
@@ -72,6 +74,16 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
     found = [numbering for numbering in found if numbering.weight > 0 and not any(_is_within(numbering, other) for other in found)]
     return sorted(found, key=lambda numbering: -numbering.weight)
+
+
+def _drop_choices(by_shape: dict[str, list[Start]], spread: dict[str, int]) -> None:
+    """Takes out letters and small Roman numbers that begin anew again and again, where no numbers stand around them."""
+    if any(_label(starts[0]).system in NUMBERS and len(starts) > 1 for starts in by_shape.values()):
+        return
+    for shape, starts in list(by_shape.items()):
+        again = spread[shape] >= MANY_ANEW and spread[shape] >= SHARE_ANEW * len(starts)
+        if _label(starts[0]).system in (*LETTERS, "i") and again:
+            del by_shape[shape]
 
 
 def _paired(doc: Document, words: FieldWords) -> set[int]:
@@ -319,6 +331,10 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         exact += keyed == 1 and most == 1
         weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
+    runs = sum(_label(start).value == 1 for start in starts)
+    if runs > 2 and len(starts) < SHORT_RUN * runs:
+        # What begins anew so soon is listed within questions, if there is a longer series.
+        weight *= 0.75
     if shape == MIXED:
         return AS_MIXED * weight
     if label.system in LETTERS and len(starts) > 1 and exact >= 0.9 * len(starts):
