@@ -45,6 +45,8 @@ class Assembled:
 
 
 Content = Callable[[str], str]
+# An entry of a list of keys: its line, its number, its key.
+Keyed = tuple[Line, str, str]
 
 
 def assemble(
@@ -138,21 +140,34 @@ def _key_list(lines: list[Line], drafts: list[Draft], name_item: Callable[[int],
     """Gives each key of a list to the next item of its number, so that numbering may restart."""
     position = 0
     parts = _parts(drafts)
-    for line in (line for line in lines if line.role == "key list"):
-        last: int | None = None
-        if not line.entries:
-            position = parts.get(heading_name(line.text), position)
-        for number, key in line.entries:
+    for heading, entries in _groups_of_keys([line for line in lines if line.role == "key list"]):
+        position = parts.get(heading_name(heading), position)
+        last: tuple[Line, int] | None = None
+        for source, number, key in entries:
             name = number_name(number)
             order = [*range(position, len(drafts)), *range(position)]
             hit = next((i for i in order if drafts[i].name == name), None)
             if hit is None:
                 # The line may be the key of one item, which has several parts.
-                owner = name_item(last) if last is not None else None
-                result.findings.append(KEY_WITHOUT_ITEM.at(line.where or f"line {line.number}", owner, number=number))
+                owner = name_item(last[1]) if last and last[0] is source else None
+                result.findings.append(KEY_WITHOUT_ITEM.at(source.where or f"line {source.number}", owner, number=number))
                 continue
             drafts[hit].keys.append(key)
-            last, position = hit, hit + 1
+            last, position = (source, hit), hit + 1
+
+
+def _groups_of_keys(lines: list[Line]) -> list[tuple[str, list[Keyed]]]:
+    """The entries of a list below each of its headings: their lines, numbers and keys; those in columns by their numbers."""
+    groups: list[tuple[str, list[Keyed]]] = [("", [])]
+    for line in lines:
+        if not line.entries:
+            groups.append((line.text, []))
+        groups[-1][1].extend((line, number, key) for number, key in line.entries)
+    for _, entries in groups:
+        names = [number_name(number) for _, number, _ in entries]
+        if len(set(names)) == len(names) and all(map(str.isdigit, names)):
+            entries.sort(key=lambda entry: int(number_name(entry[1])))
+    return groups
 
 
 def _parts(drafts: list[Draft]) -> dict[str, int]:

@@ -111,6 +111,9 @@ class _Between:
             return False
         if p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(line.text[start:]):
             return True
+        if not self.top and not self.headed and (p.POINTS_EACH.search(text) or p.WORTH_EACH.search(text)):
+            # What the questions below are worth: they are a section of their own.
+            return True
         if p.DIRECTION.match(text):
             return False
         if self.top:

@@ -200,7 +200,7 @@ class QuestionPlacer:
             return []
         if line.grid is not None:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
-        if above.role == "choice" and not above.value:
+        if above.role == "choice" and not above.value and not (line.heading or _is_title(line.text, doc.heads[index].text)):
             return [self._more(line)]
         if self.part == "key" and self.keys_below and not line.after_blank:
             label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
