@@ -124,7 +124,9 @@ class QuestionPlacer:
         now, then = ({mark.index for mark in found.marks} for found in (chosen, second))
         if now & then or self.start.index in now | then:
             return None
-        roles = {self.doc.lines[i].name: "choice" for i in then} | {self.doc.lines[i].name: "more" for i in now}
+        # What stands behind the other list is no part of its last entry.
+        left = {i: "more" if i < max(then) else "aside" for i in now}
+        roles = {self.doc.lines[i].name: role for i, role in (dict.fromkeys(then, "choice") | left).items()}
         shown = [" | ".join(self.doc.lines[i].text.strip()[:40] for i in sorted(places)) for places in (now, then)]
         return OtherReading(kind=f"{chosen.shape} {second.shape}", now=shown[0], then=shown[1], roles=roles)
 
