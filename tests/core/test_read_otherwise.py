@@ -65,7 +65,7 @@ def test_how_a_document_was_read_is_said_in_words():
     assert habits["lettering"].words == "3 with choices, labelled as (1)"
 
 
-PARTS = "I. Soils\n1. Name a soil.\n2. Name a rock.\nII. Water\n1. Name a river.\n2. Name a lake.\n3. Name a sea.\n"
+PARTS = "I. Soils\n1. Name a soil.\n2. Name a rock.\n\nII. Water\n1. Name a river.\n2. Name a lake.\n3. Name a sea.\n"
 
 
 @pytest.mark.parametrize(("said", "count"), [("{n}.", 5), ("{I}.", 2)])

@@ -43,8 +43,8 @@ class Numbering:
     weight: float = 0.0
 
 
-def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
-    """All readings of the numbers, the likeliest first; empty where nothing numbers questions."""
+def numberings(doc: Document, words: FieldWords, said: str = "") -> list[Numbering]:
+    """All readings of the numbers, the likeliest first; empty where nothing numbers questions. `said` is a shape that is kept."""
     by_shape: dict[str, list[Start]] = defaultdict(list)
     paired = _paired(doc, words)
     for index, head in enumerate(doc.heads):
@@ -72,7 +72,8 @@ def numberings(doc: Document, words: FieldWords) -> list[Numbering]:
         if starts:
             starts = _with_slips(starts, by_shape)
             found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
-    found = [numbering for numbering in found if numbering.weight > 0 and not any(_is_within(numbering, other) for other in found)]
+    likely = [one for one in found if one.weight > 0 and not any(_is_within(one, other) for other in found)]
+    found = [one for one in found if one in likely or one.shape == said]
     return sorted(found, key=lambda numbering: -numbering.weight)
 
 

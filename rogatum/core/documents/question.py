@@ -119,7 +119,8 @@ class QuestionPlacer:
     def _other(self) -> OtherReading | None:
         """The other reading of the question, where another list may hold its choices."""
         chosen, second = self.listed.chosen, self.listed.second
-        if chosen is None or second is None or self.listed.lefts:
+        told = any(index in self.doc.said for index in range(self.start.index, self.end))
+        if chosen is None or second is None or self.listed.lefts or told:
             return None
         now, then = ({mark.index for mark in found.marks} for found in (chosen, second))
         if now & then or self.start.index in now | then:
