@@ -75,7 +75,7 @@ _CONTROL = re.compile(
     r"|\\(?:tab|par|line)(?![a-z]) ?|\\\*|\\[a-z]+-?\d* ?|[{}\r\n]",
     re.I,
 )
-_HIDDEN = re.compile(r"\{\\\*\\atn[a-z]+[^{}]*\}")
+_HIDDEN = re.compile(r"\{\\\*\\atn[^{}]*+\}")
 
 
 def notes_in(text: str) -> list[str]:
