@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from copy import copy
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -130,7 +129,8 @@ class Line:
 
     def placed(self, role: Role, start: int = 0, end: int | None = None, label: str = "", item: int | None = None) -> Line:
         """This line in a role: a new one, of which the stretch from `start` to `end` is left."""
-        part = copy(self)
+        part = object.__new__(Line)
+        part.__dict__.update(self.__dict__)
         part.role, part.label, part.item = role, label, item
         part.keep(start, end)
         return part
@@ -154,6 +154,8 @@ class Line:
 
     def marks(self) -> frozenset[str]:
         """The kinds of emphasis that the whole of the stretch that is left has."""
+        if not self.pieces:
+            return frozenset()
         end = len(self.text) if self.end is None else self.end
         found = [piece.marks for piece, _ in _within(self.pieces, self.start, end) if piece.text.strip() and not piece.html]
         return frozenset.intersection(*found) if found else frozenset()

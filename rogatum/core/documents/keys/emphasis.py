@@ -55,7 +55,7 @@ def count_of_marks(choices: Sequence[Line], habit: EmphasisHabit | None) -> int:
 def emphasis_habit(items: Sequence[Sequence[Line]], keyed: int) -> EmphasisHabit | None:
     """The habit over the choices of all items; None where none holds, or where most items (`keyed`) are keyed otherwise."""
     asked = [choices for choices in items if len(choices) > 1]
-    if not asked:
+    if not any(line.pieces for choices in asked for line in choices):
         return None
     counts = {kind: sum(1 for choices in asked if len(emphasised(choices, kind)) in (1, 2, 3)) for kind in KINDS}
     kind = max(KINDS, key=lambda k: (counts[k], -KINDS.index(k)))

@@ -123,6 +123,8 @@ def _one_only(case: Case) -> bool:
 
 def _named(case: Case) -> list[str]:
     """The labels of the choices that keys name, by letter or by their text."""
+    if not any(map(str.strip, case.draft.keys)):
+        return []
     labels = case.labels
     texts = case.choice_texts()
     found: list[str] = []

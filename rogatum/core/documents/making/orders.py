@@ -46,9 +46,13 @@ def by_key(case: Case, stated: bool = False) -> Item | None:
 
 
 def _order(case: Case) -> list[str]:
+    if not case.key:
+        return []
     named = case.named(case.key)
     if len(named) == len(case.labels):
         return named
-    texts = {compared(plain_text(case.content(content_of(lines)))): lines[0].label for lines in case.draft.choices}
     parts = [compared(part) for part in _STEPS.split(case.key)]
+    if len(parts) != len(case.labels):
+        return []
+    texts = {compared(plain_text(case.content(content_of(lines)))): lines[0].label for lines in case.draft.choices}
     return [texts[part] for part in parts] if all(part in texts for part in parts) else []
