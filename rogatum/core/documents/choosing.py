@@ -138,7 +138,8 @@ class Choosing:
                 if rows:
                     break
                 continue
-            if self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
+            labelled = line.after_blank and any(label.system == "I" and not label.bare for label in self.doc.heads[index].labels)
+            if labelled or self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
                 break
             rows.append(index)
         ends = [index for index in rows if _STEM_END.search(self.doc.lines[index].text)]

@@ -108,7 +108,8 @@ def _is_layout(texts: list[list[str]]) -> bool:
     cells = [text for row in texts for text in row if text]
     if not cells:
         return False
-    boxes = sum(head.on or head.off for head in map(head_of, (text.removeprefix("- ") for text in cells)))
+    heads = [head_of(text.removeprefix("- ")) for text in cells]
+    boxes = sum(head.on or head.off or bool(head.bullet) for head in heads)
     if _numbered_rows(texts) or _lettered_rows(texts) or boxes == len(cells):
         return True
     labels = [label for cell in cells if (label := _first_label(cell)) and (not label.bare or label.end == len(cell))]
