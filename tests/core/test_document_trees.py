@@ -200,3 +200,9 @@ def test_markdown():
     assert [item.type for item in bank.items] == ["multiple_choice", "numeric", "multiple_choice"]
     assert bank.items[0].stem == "Which is <strong>not</strong> right?" and bank.items[0].choices[1].weight == 1
     assert "x^2" in bank.items[1].stem and bank.items[2].choices[1].weight == 1
+
+
+def test_a_paragraph_that_goes_on_with_a_list_entry_has_no_bullet():
+    page = "<ol><li>Two cores:<table><tr><td>P</td><td>9</td></tr></table><p>Which is moist?</p><ol type='a'><li>P</li><li>Q</li></ol></li></ol>"
+    made = pandoc.written(page, "docx", "x", {})
+    assert read_source(("x.docx", made)).bank.items[0].stem.endswith("<p>Which is moist?</p>")

@@ -84,7 +84,7 @@ class Numbers:
                 above = parents.get(above, "")
 
     def next(self, name: str, depth: int) -> str | None:
-        """The label of the next paragraph of a list at a level (from 0); None where there is no such list."""
+        """The label of the next paragraph of a list at a level (from 0), empty where it has none; None where there is no list."""
         abstract = self.lists.get(name)
         levels = self.levels.get(abstract or "")
         if not levels or depth not in levels or depth >= _DEEPEST:
@@ -101,7 +101,7 @@ class Numbers:
         counts[depth + 1 :] = [0] * (_DEEPEST - depth - 1)
         if levels[depth].system == "bullet":
             # A list whose sign is a space goes on with the entry above it.
-            return "•" if levels[depth].text.strip() else None
+            return "•" if levels[depth].text.strip() else ""
         shown = lambda match: _shown(levels.get(int(match[1]) - 1), counts[int(match[1]) - 1])  # noqa: E731
         return _PLACE.sub(shown, levels[depth].text).strip()
 
