@@ -10,8 +10,9 @@ import pytest
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.formats.shared import pandoc
+from rogatum.core.formats.word_documents.numerals import numeral
 from rogatum.core.formats.word_documents.rtf_text import rtf_with_marks, with_plain_stand_ins
-from rogatum.core.formats.word_documents.tree import LineMaker, list_label
+from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.receiving import read_source
 
 
@@ -25,12 +26,21 @@ def bank_of(html: str):
     return read_source(("x.html", f"<html><body>{html}</body></html>".encode())).bank
 
 
-@pytest.mark.parametrize(
-    ("number", "style", "label"),
-    [(3, "Decimal", "3"), (3, "LowerAlpha", "c"), (28, "UpperAlpha", "AB"), (4, "LowerRoman", "iv"), (9, "UpperRoman", "IX")],
-)
-def test_labels_of_lists(number, style, label):
-    assert list_label(number, style) == label
+NUMERALS = [
+    (3, "1", "3", "3"),
+    (3, "a", "c", "c"),
+    (28, "A", "AB", "BB"),
+    (4, "i", "iv", "iv"),
+    (49, "I", "XLIX", "XLIX"),
+    (444, "i", "cdxliv", "cdxliv"),
+    (0, "a", "", ""),
+    (10**9, "i", "1000000000", "1000000000"),
+]
+
+
+@pytest.mark.parametrize(("number", "system", "label", "repeated"), NUMERALS)
+def test_labels_of_lists(number, system, label, repeated):
+    assert (numeral(number, system), numeral(number, system, repeated=True)) == (label, repeated)
 
 
 def test_nested_lists_show_their_labels_and_depths():

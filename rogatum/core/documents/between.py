@@ -109,7 +109,7 @@ class _Between:
             return True
         if len(text) > LONGEST_HEADING or p.PAGE_FURNITURE.match(text):
             return False
-        if p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(line.text[start:]):
+        if p.names_a_part(line.text, start):
             return True
         if not self.top and not self.headed and (p.POINTS_EACH.search(text) or p.WORTH_EACH.search(text)):
             # What the questions below are worth: they are a section of their own.

@@ -36,11 +36,10 @@ class Mark:
 
 @dataclass(frozen=True)
 class ChoiceList:
-    """Marks of one shape that count from 1 on; `skipped` when one is missing among them."""
+    """Marks of one shape that count from 1 on."""
 
     shape: str
     marks: tuple[Mark, ...]
-    skipped: bool = False
 
     @property
     def first(self) -> Mark:
@@ -99,14 +98,14 @@ def _runs(shape: str, marks: Sequence[Mark]) -> list[ChoiceList]:
             groups[-1].append(mark)
     found = []
     for group in groups:
-        run, skipped = _counting(group)
+        run = _counting(group)
         bare = shape in ("{a}", "{A}", "{n}", "{i}", "{I}")
         if len(run) >= (FEWEST_BARE if bare else FEWEST):
-            found.append(ChoiceList(shape, tuple(run), skipped))
+            found.append(ChoiceList(shape, tuple(run)))
     return found
 
 
-def _counting(group: Sequence[Mark]) -> tuple[list[Mark], bool]:
+def _counting(group: Sequence[Mark]) -> list[Mark]:
     """The marks that count on from 1, whatever their order on the page; one may be missing."""
     by_value: dict[int, Mark] = {}
     for mark in group:
@@ -121,7 +120,7 @@ def _counting(group: Sequence[Mark]) -> tuple[list[Mark], bool]:
             continue
         run.append(by_value[value])
         value += 1
-    return run, skipped
+    return run
 
 
 def _signed_runs(doc: Document, marks: Sequence[Mark]) -> list[ChoiceList]:

@@ -112,7 +112,6 @@ class _Drafter:
         self.drafted = Drafted()
         self.path: list[tuple[int, str]] = []
         self.section = Section()
-        self.after_heading = False
         self.seen: set[int] = set()
 
     def take(self, line: Line) -> None:

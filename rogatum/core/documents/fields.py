@@ -32,11 +32,6 @@ class Field:
     start: int
     end: int
 
-    @property
-    def runs_on(self) -> bool:
-        """Whether its value may go on below."""
-        return self.meaning in _LONG_MEANINGS or self.meaning == "key"
-
 
 def plain_name(name: str) -> str:
     """A label's word as it is looked up: without stops and case."""
@@ -65,17 +60,15 @@ class FieldWords:
         plain = plain_name(name)
         return p.MEANING.get(plain) or self.own.get(plain, "")
 
-    def of(self, text: str, start: int = 0) -> list[Field]:
-        """The fields that a line consists of, from a place on; none where it begins otherwise."""
-        if start:
-            return self._of(text, start)
+    def of(self, text: str) -> list[Field]:
+        """The fields that a line consists of; none where it begins otherwise."""
         found = self._found.get(text)
         if found is None:
-            found = self._found[text] = self._of(text, 0)
+            found = self._found[text] = self._of(text)
         return found
 
-    def _of(self, text: str, start: int) -> list[Field]:
-        first = self._at(text, start)
+    def _of(self, text: str) -> list[Field]:
+        first = self._at(text, 0)
         if first is None:
             return []
         found = [first]
@@ -176,10 +169,7 @@ def _tells(skeleton: str) -> bool:
     before, _, behind = skeleton.partition("\0")
     words = re.search(r"[^\W\d_]{2,}", before)
     if words:
-        return (
-            plain_name(re.sub(r"(?<![\W_])[\W_]++$", "", before)) not in p.MEANING
-            or p.MEANING[plain_name(re.sub(r"(?<![\W_])[\W_]++$", "", before))] == "key"
-        )
+        return p.MEANING.get(plain_name(re.sub(r"(?<![\W_])[\W_]++$", "", before)), "key") == "key"
     return len(before.strip("([{<*")) > 0 and not re.search(r"\d", before)
 
 

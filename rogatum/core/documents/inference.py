@@ -17,7 +17,6 @@ MOST, FEWEST, LONG = 0.6, 3, 28
 _WORTH = re.compile(
     r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$"
 )
-_WORTH_FIRST = re.compile(r"\s*[(\[{<]?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{1,8}\.?[)\]}>]?\s+(?=\S)")
 
 
 def infer(drafts: Sequence[Draft]) -> None:

@@ -1,7 +1,7 @@
 """What may stand at the start of a line: a blank, a sign, a number or a letter with its signs. Candidates, not decisions.
 
 One number may be read in several systems (“C.” is a letter and the Roman 100); which of them it is shows in the series that it
-belongs to (see `series`).
+belongs to (see `numbering`).
 """
 
 from __future__ import annotations
@@ -15,7 +15,6 @@ from rogatum.core.documents.lines import OBJECT
 System = Literal["n", "c.n", "a", "A", "i", "I", "•"]
 LETTERS: tuple[System, ...] = ("a", "A")
 NUMBERS: tuple[System, ...] = ("n", "c.n")
-ROMANS: tuple[System, ...] = ("i", "I")
 
 ON_SIGNS = "*✓✔√☑☒✗✘►▶◉⦿🗹"
 OFF_SIGNS = "☐□○◯"
@@ -125,10 +124,15 @@ def roman_value(text: str) -> int | None:
     return total if roman(total) == text.lower() else None
 
 
+_ROMAN_SIGNS = tuple(
+    zip((1000, 900, 500, 400, 100, 90, 50, 40, 10, 9, 5, 4, 1), "m cm d cd c xc l xl x ix v iv i".split(), strict=True)
+)
+
+
 def roman(number: int) -> str:
     """A number as a small Roman numeral."""
     found = ""
-    for value, sign in ((100, "c"), (90, "xc"), (50, "l"), (40, "xl"), (10, "x"), (9, "ix"), (5, "v"), (4, "iv"), (1, "i")):
+    for value, sign in _ROMAN_SIGNS:
         while number >= value:
             found, number = found + sign, number - value
     return found

@@ -166,7 +166,7 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
     text = line.text.strip()
     if not text or head.blank or head.bullet or len(text) > LONGEST_HEADING or text.endswith(("?", ",")) or _COLUMN.match(text):
         return False
-    if line.heading or p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text):
+    if line.heading or p.names_a_part(text):
         return True
     if any(not label.bare and not label.shape[0].isalpha() for label in head.labels) and not _heads_a_section(doc, index):
         return False

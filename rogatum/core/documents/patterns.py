@@ -240,6 +240,14 @@ TYPE_HEADING = re.compile(
     r"(?:[(\[].*[)\]]|[,–—-]\s.*\d.*)?\s*+[:.]?\s*+$",
     re.I,
 )
+
+
+def names_a_part(text: str, start: int = 0) -> bool:
+    """Whether a line names a part of the test; `start` is where its text begins behind a label of its own."""
+    named = NAMED_HEADING.match(text) or TYPE_HEADING.match(text)
+    return bool(named or (start and TYPE_HEADING.match(text[start:])))
+
+
 POINTS_EACH = re.compile(
     r"[(\[]?\b(?P<n>\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)\s*(?P<each>each|per\s+(?:question|item)|apiece|every)?", re.I
 )

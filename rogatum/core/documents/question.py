@@ -32,7 +32,7 @@ class QuestionPlacer:
         self.start, self.end = start, end
         label = start.label
         number = f"{label.chapter}.{label.value}" if label and label.chapter else str(label.value if label else item + 1)
-        self.block = Block(start.index, end, number)
+        self.block = Block(number)
         self.head_end = label.end if label else 0
         self.listed = Choosing(doc, reading, words, item, start, end)
         self.block.choices = self.listed.count
@@ -71,7 +71,6 @@ class QuestionPlacer:
             if line.blank:
                 self.lines.append(line.placed("blank"))
             else:
-                self.block.leftover += 1
                 self.lines.append(line.placed("outside"))
 
     # Lines
@@ -192,7 +191,6 @@ class QuestionPlacer:
             part = line.placed(role, one.start, one.end, one.meaning, self.item)
             self.part = one.meaning
             self.keys_below = one.meaning == "key" and not part.value
-            self.block.keyed |= one.meaning == "key" and bool(part.value)
             found.append(part)
         return found
 
@@ -203,7 +201,7 @@ class QuestionPlacer:
             return []
         if line.grid is not None:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
-        if above.role == "choice" and not above.value and not (line.heading or _is_title(line.text, doc.heads[index].text)):
+        if above.role == "choice" and not above.value and not (line.heading or p.names_a_part(line.text, doc.heads[index].text)):
             return [self._more(line)]
         if self.part == "key" and self.keys_below and not line.after_blank:
             label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
@@ -214,7 +212,7 @@ class QuestionPlacer:
             return [self._more(line)] if self._goes_on(line, index) else []
         if doc.runs_on(index) or (soft and not line.after_blank and self.part != "key"):
             return [self._more(line)]
-        if _is_title(line.text, doc.heads[index].text) or line.heading:
+        if p.names_a_part(line.text, doc.heads[index].text) or line.heading:
             return []
         if self.part == "choice":
             hangs = doc.indents[index] > doc.indents[self.listed.last_choice_line] and not line.after_blank
@@ -238,7 +236,7 @@ class QuestionPlacer:
             above = self.lines[-1]
             if not above.value:
                 return True
-        if line.heading or _is_title(line.text, self.doc.heads[index].text) or _is_use(line.text):
+        if line.heading or p.names_a_part(line.text, self.doc.heads[index].text) or _is_use(line.text):
             return False
         ended = (
             not line.paragraph
@@ -321,18 +319,13 @@ class QuestionPlacer:
         if said == "key":
             fields = [field for field in self.words.of(line.text) if field.meaning == "key"]
             start, end = (fields[0].start, fields[0].end) if fields else (0, None)
-            self.part, self.block.keyed = "key", True
+            self.part = "key"
             return [line.placed("key", start, end, "key", self.item)]
         if said == "more":
             return [self._more(line)]
         if said == "aside":
             return [line.placed("aside")]
         return []
-
-
-def _is_title(text: str, start: int) -> bool:
-    """Whether a line names a part of the test, behind a label of its own or without one."""
-    return bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text) or p.TYPE_HEADING.match(text[start:]))
 
 
 def _is_end(line: Line) -> bool:

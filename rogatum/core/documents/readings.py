@@ -64,16 +64,10 @@ def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
 
 @dataclass
 class Block:
-    """A question as its lines show it: where it begins and ends, its list of choices, and what does not fit."""
+    """A question as it was placed: its number as its lines say it, and how many choices it has."""
 
-    start: int
-    end: int
     number: str
-    chosen: ChoiceList | None = None
     choices: int = 0
-    keyed: bool = False
-    leftover: int = 0
-    second: ChoiceList | None = None
 
 
 @dataclass

@@ -42,7 +42,7 @@ def _kinds(doc: Document, words: FieldWords) -> str:
         listed = any(label.shape in usual for label in head.labels)
         if line.blank:
             found += " "
-        elif line.heading or p.NAMED_HEADING.match(line.text) or p.TYPE_HEADING.match(line.text):
+        elif line.heading or p.names_a_part(line.text):
             found += "h"
         elif below or listed or head.bullet or head.on or head.off or truths_in(line):
             found += "c"

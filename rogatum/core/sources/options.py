@@ -9,7 +9,7 @@ from typing import Literal
 KeyHabit = Literal["", "none", "mark", "bold", "underline", "italic", "strike"]
 # The emphasis that may show a key, in words.
 KEY_HABITS: dict[KeyHabit, str] = {
-    "": "as found",
+    "": "as it was found",
     "mark": "highlight or colour",
     "bold": "bold type",
     "underline": "underlining",

@@ -45,7 +45,7 @@ def keys_in(texts: Sequence[str], name: str) -> dict[int, str]:
 
 
 def _is_heading(text: str) -> bool:
-    return is_key_heading(text) or bool(p.NAMED_HEADING.match(text) or p.TYPE_HEADING.match(text))
+    return is_key_heading(text) or p.names_a_part(text)
 
 
 def test_of_keys(name: str, tests: Sequence[str]) -> int | None:

@@ -32,10 +32,6 @@ class EmphasisHabit:
         return NAMES[self.kind]
 
 
-def is_emphasised(line: Line, kind: str) -> bool:
-    return kind in line.marks() or (kind in line.label_marks() and bool(line.value))
-
-
 def emphasised(choices: Sequence[Line], kind: str) -> list[Line]:
     """The choices that are wholly in an emphasis, where some are and some are not."""
     hits = [line for line in choices if kind in line.marks()]

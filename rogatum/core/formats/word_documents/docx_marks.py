@@ -8,14 +8,13 @@ import zipfile
 
 from lxml import etree
 
+from rogatum.core.formats.word_documents.colours import is_coloured, is_tinted
 from rogatum.core.formats.word_documents.stand_ins import BLANK_TEXT, CHECKED, GAP, SHORTEST_BLANK, TAB, UNCHECKED, with_spaces
 from rogatum.core.formats.word_documents.word_numbers import Numbers, type_labels
 from rogatum.core.formats.word_documents.zip_parts import part_of, with_part_changed
 from rogatum.core.sources.xml import parser
 
 _W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
-_DARK = re.compile(r"^(?:auto|0{6}|[0-3][0-9A-F][0-3][0-9A-F][0-3][0-9A-F])$", re.I)
-_LIGHT = re.compile(r"^(?:auto|clear|nil|f{6})$", re.I)
 _RELATIONS = "word/_rels/document.xml.rels"
 # What a paragraph may hold and yet be empty.
 _EMPTY = frozenset(
@@ -41,14 +40,14 @@ def docx_with_marks(data: bytes) -> bytes:
     return with_part_changed(data, "word/document.xml", change)
 
 
-def _is_tinted(properties: etree._Element | None) -> bool:
+def _is_shown(properties: etree._Element | None) -> bool:
     """Whether properties of a run, a paragraph or a style colour a text or its ground."""
     if properties is None:
         return False
     colour, shading, light = (properties.find(f"{{{_W}}}{name}") for name in ("color", "shd", "highlight"))
     return (
-        (colour is not None and not _DARK.match(colour.get(f"{{{_W}}}val", "auto")))
-        or (shading is not None and not _LIGHT.match(shading.get(f"{{{_W}}}fill", "auto")))
+        (colour is not None and is_coloured(colour.get(f"{{{_W}}}val", "auto")))
+        or (shading is not None and is_tinted(shading.get(f"{{{_W}}}fill", "auto")))
         or (light is not None and light.get(f"{{{_W}}}val") != "none")
     )
 
@@ -61,7 +60,7 @@ def _tinted_styles(styles: etree._Element | None) -> frozenset[str]:
         if re.match(r"(?i)heading|title|subtitle|hyperlink|.*link$|caption|header|footer|toc", name):
             continue
         parts = [style.find(f"{{{_W}}}{part}") for part in ("rPr", "pPr")]
-        if any(_is_tinted(part) for part in parts):
+        if any(_is_shown(part) for part in parts):
             found.add(name)
     return frozenset(found)
 
@@ -83,7 +82,7 @@ def _shade_paragraphs(root: etree._Element, tinted: frozenset[str]) -> bool:
 
 def _is_shaded(properties: etree._Element | None) -> bool:
     shading = properties.find(f"{{{_W}}}shd") if properties is not None else None
-    return shading is not None and not _LIGHT.match(shading.get(f"{{{_W}}}fill", "auto"))
+    return shading is not None and is_tinted(shading.get(f"{{{_W}}}fill", "auto"))
 
 
 def _highlight(run: etree._Element) -> None:
@@ -151,13 +150,14 @@ def _keep_gaps(root: etree._Element) -> bool:
 def _mark_runs(root: etree._Element, tinted_styles: frozenset[str] = frozenset()) -> bool:
     changed = False
     for properties in root.iter(f"{{{_W}}}rPr"):
-        if properties.getparent() is None or properties.getparent().tag != f"{{{_W}}}r":  # type: ignore[union-attr]
+        run = properties.getparent()
+        if run is None or run.tag != f"{{{_W}}}r":
             continue
         changed = _fill_blank(properties) or changed
         style = properties.find(f"{{{_W}}}rStyle")
         styled = style is not None and style.get(f"{{{_W}}}val") in tinted_styles
-        if (styled or _is_tinted(properties)) and properties.find(f"{{{_W}}}highlight") is None:
-            etree.SubElement(properties, f"{{{_W}}}highlight").set(f"{{{_W}}}val", "yellow")
+        if (styled or _is_shown(properties)) and properties.find(f"{{{_W}}}highlight") is None:
+            _highlight(run)
             changed = True
     for tab in [tab for run in root.iter(f"{{{_W}}}r") for tab in run.findall(f"{{{_W}}}tab")]:
         tab.tag, tab.text = f"{{{_W}}}t", TAB

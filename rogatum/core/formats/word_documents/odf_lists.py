@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from lxml import etree
 
-from rogatum.core.documents.labels import letter, roman
+from rogatum.core.formats.word_documents.numerals import numeral
 from rogatum.core.formats.word_documents.stand_ins import GAP, LABEL_END, LABEL_START, SPACE
 
 _TEXT = "urn:oasis:names:tc:opendocument:xmlns:text:1.0"
@@ -75,7 +75,7 @@ class _Lists:
         if not level.system:
             return ""
         places = range(max(1, depth - level.shown + 1), depth + 1)
-        numbers = [_shown(levels[place].system if place in levels else "1", counts[place]) for place in places]
+        numbers = [numeral(counts[place], levels[place].system if place in levels else "1") for place in places]
         return f"{level.before}{'.'.join(numbers)}{level.behind}".strip()
 
 
@@ -91,16 +91,6 @@ def _level(element: etree._Element) -> _Level:
         int(start) if start.isdigit() else 1,
         int(shown) if shown.isdigit() else 1,
     )
-
-
-def _shown(system: str, number: int) -> str:
-    if system in ("a", "A"):
-        found = letter((number - 1) % 26 + 1) * ((number - 1) // 26 + 1) if number > 0 else ""
-    elif system in ("i", "I"):
-        found = roman(number)
-    else:
-        found = str(number)
-    return found.upper() if system.isupper() else found
 
 
 def type_labels(root: etree._Element, styles: etree._Element | None) -> bool:
@@ -161,7 +151,7 @@ def keep_gaps(root: etree._Element) -> bool:
     changed = False
     for space in list(root.iter(_t("s"))):
         count = space.get(_t("c"), "1")
-        _replace(space, SPACE * (min(int(count), 200) if count.isdigit() else 1))
+        replaced_by_text(space, SPACE * (min(int(count), 200) if count.isdigit() else 1))
         changed = True
     for paragraph in root.iter(_t("p")):
         parent = paragraph.getparent()
@@ -171,7 +161,7 @@ def keep_gaps(root: etree._Element) -> bool:
     return changed
 
 
-def _replace(element: etree._Element, text: str) -> None:
+def replaced_by_text(element: etree._Element, text: str) -> None:
     """Puts text where an element stood; what followed it stays."""
     parent, before = element.getparent(), element.getprevious()
     text += element.tail or ""

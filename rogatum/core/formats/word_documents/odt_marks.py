@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import re
-
 from lxml import etree
 
 from rogatum.core.formats.word_documents import odf_lists
+from rogatum.core.formats.word_documents.colours import is_coloured, is_tinted
 from rogatum.core.formats.word_documents.stand_ins import CHECKED, TAB, UNCHECKED
 from rogatum.core.formats.word_documents.zip_parts import part_of, with_part_changed
 
-_DARK = re.compile(r"^(?:auto|0{6}|[0-3][0-9A-F][0-3][0-9A-F][0-3][0-9A-F])$", re.I)
-_LIGHT = re.compile(r"^(?:auto|clear|nil|f{6})$", re.I)
 _ODF_TEXT = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}text-properties"
 _ODF_FO = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}"
 _ODF_LINE = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}text-line-through-style"
@@ -34,13 +31,12 @@ def odt_with_marks(data: bytes) -> tuple[bytes, bool]:
             _shade_text_of_paragraphs(root)
             for properties in root.iter(_ODF_TEXT):
                 colour, ground = properties.get(f"{_ODF_FO}color", ""), properties.get(f"{_ODF_FO}background-color", "")
-                shaded = ground and ground != "transparent" and not _LIGHT.match(ground.lstrip("#"))
-                if shaded or (colour and not _DARK.match(colour.lstrip("#"))):
+                if is_tinted(ground) or is_coloured(colour):
                     properties.set(_ODF_LINE, "solid")
                     found.append(True)
         tabs = list(root.iter(_ODF_TAB))
         for tab in tabs:
-            _replaced_by_text(tab, TAB)
+            odf_lists.replaced_by_text(tab, TAB)
         listed = odf_lists.type_labels(root, part_of(data, "styles.xml"))
         return odf_lists.keep_gaps(root) or listed or controls or bool(found or tabs)
 
@@ -51,7 +47,7 @@ def _shade_text_of_paragraphs(root: etree._Element) -> None:
     """Gives the text of paragraphs whose ground is coloured that ground itself."""
     for properties in list(root.iter(_ODF_PARAGRAPH)):
         ground, style = properties.get(f"{_ODF_FO}background-color", ""), properties.getparent()
-        if style is None or not ground or ground == "transparent" or _LIGHT.match(ground.lstrip("#")):
+        if style is None or not is_tinted(ground):
             continue
         text = style.find(_ODF_TEXT)
         text = etree.SubElement(style, _ODF_TEXT) if text is None else text
@@ -81,10 +77,10 @@ def _odt_controls(root: etree._Element) -> bool:
     for mark in list(root.iter(f"{_FIELD}fieldmark", f"{_FIELD}fieldmark-start")):
         if "CHECKBOX" in (mark.get(f"{_FIELD}type") or "").upper():
             on = any("true" in (param.get(f"{_FIELD}value") or "") for param in mark)
-            _replaced_by_text(mark, f"{CHECKED if on else UNCHECKED} ")
+            odf_lists.replaced_by_text(mark, f"{CHECKED if on else UNCHECKED} ")
             changed = True
     for control in list(root.iter(_CONTROL, f"{{{_TEXT}}}drop-down")):
-        _replaced_by_text(control, "".join(map(str, control.itertext())))
+        odf_lists.replaced_by_text(control, "".join(map(str, control.itertext())))
         changed = True
     return changed
 
@@ -94,15 +90,3 @@ def odt_comments(data: bytes) -> list[str]:
     root = part_of(data, "content.xml")
     notes = root.iter("{urn:oasis:names:tc:opendocument:xmlns:office:1.0}annotation") if root is not None else ()
     return [" ".join(" ".join(map(str, p.itertext())) for p in note.iter(f"{{{_TEXT}}}p")) for note in notes]
-
-
-def _replaced_by_text(element: etree._Element, text: str) -> None:
-    """Puts text where an element stood; what followed it stays."""
-    parent, before = element.getparent(), element.getprevious()
-    text += element.tail or ""
-    if before is not None:
-        before.tail = (before.tail or "") + text
-    elif parent is not None:
-        parent.text = (parent.text or "") + text
-    if parent is not None:
-        parent.remove(element)

@@ -10,6 +10,7 @@ from typing import Any
 
 from rogatum.core.documents import OBJECT, Line, Piece, line_of
 from rogatum.core.documents import patterns as p
+from rogatum.core.formats.word_documents.numerals import numeral
 from rogatum.core.formats.word_documents.stand_ins import BLANK_TEXT, GAP, LABEL, SHORTEST_BLANK, shown
 from rogatum.core.items.content import escape, formula_from_tex
 
@@ -30,11 +31,11 @@ _INK = re.compile(
     r"^(?:|black|inherit|initial|auto|windowtext|#?0{3}(?:0{3})?|#?[0-3][0-9a-f][0-3][0-9a-f][0-3][0-9a-f]|rgba?\(0,\s*0,\s*0.*\))$",
     re.I,
 )
-_ROMAN = ((10, "x"), (9, "ix"), (5, "v"), (4, "iv"), (1, "i"))
+_SYSTEMS = {"LowerAlpha": "a", "UpperAlpha": "A", "LowerRoman": "i", "UpperRoman": "I"}
 
 
 class LineMaker:
-    """Makes lines of blocks. `strike_marks`: striking out stands for a colour (see `coloured`); `soft_lines`: line ends count."""
+    """Makes lines of blocks. `strike_marks`: striking out stands for a colour (see `odt_marks`); `soft_lines`: line ends count."""
 
     def __init__(self, strike_marks: bool = False, soft_lines: bool = False) -> None:
         self.lines: list[Line] = []
@@ -171,7 +172,7 @@ class LineMaker:
         if label:
             self._add([Piece(label)], depth)
         for position, blocks in enumerate(items):
-            shown = _DELIMITERS.get(delimiter["t"], "{}.").format(list_label(start + position, style["t"]))
+            shown = _DELIMITERS.get(delimiter["t"], "{}.").format(numeral(start + position, _SYSTEMS.get(style["t"], "1")))
             self.blocks(blocks, depth + 1, shown)
 
     def bullets(self, content: Any, depth: int, label: str) -> None:
@@ -269,23 +270,6 @@ class LineMaker:
             inner = [line.content() for line in part.lines]
             cells.append(f"<{tag}{spans}>{inner[0] if len(inner) == 1 else ''.join(f'<p>{i}</p>' for i in inner)}</{tag}>")
         return f"<tr>{''.join(cells)}</tr>"
-
-
-def list_label(number: int, style: str) -> str:
-    """The label that a list's style shows: 3 as "3", "c", "C", "iii" or "III"."""
-    if style in ("LowerAlpha", "UpperAlpha"):
-        text, rest = "", number
-        while rest > 0:
-            rest, place = divmod(rest - 1, 26)
-            text = chr(ord("a") + place) + text
-    elif style in ("LowerRoman", "UpperRoman"):
-        text, rest = "", number
-        for value, sign in _ROMAN:
-            while rest >= value:
-                text, rest = text + sign, rest - value
-    else:
-        return str(number)
-    return text.upper() if style.startswith("Upper") else text
 
 
 def _marks_of(attributes: Any) -> frozenset[str]:

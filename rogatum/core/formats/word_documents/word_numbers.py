@@ -10,12 +10,13 @@ from dataclasses import dataclass, field
 
 from lxml import etree
 
-from rogatum.core.documents.labels import letter, roman
+from rogatum.core.formats.word_documents.numerals import numeral
 from rogatum.core.formats.word_documents.stand_ins import LABEL_END, LABEL_START
 
 W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 _XML_SPACE = "{http://www.w3.org/XML/1998/namespace}space"
 _DEEPEST = 9
+_SYSTEMS = {"lowerLetter": "a", "upperLetter": "A", "lowerRoman": "i", "upperRoman": "I"}
 _PLACE = re.compile(r"%([1-9])")
 
 
@@ -119,15 +120,9 @@ def _level(element: etree._Element) -> _Level:
 def _shown(level: _Level | None, number: int) -> str:
     number = max(number, 1 if level is None else level.start)
     system = level.system if level else "decimal"
-    if system in ("lowerLetter", "upperLetter"):
-        found = letter((number - 1) % 26 + 1) * ((number - 1) // 26 + 1)
-    elif system in ("lowerRoman", "upperRoman"):
-        found = roman(number)
-    elif system == "none":
+    if system == "none":
         return ""
-    else:
-        found = f"{number:02d}" if system == "decimalZero" else str(number)
-    return found.upper() if system.startswith("upper") else found
+    return f"{number:02d}" if system == "decimalZero" else numeral(number, _SYSTEMS.get(system, "1"), repeated=True)
 
 
 def type_labels(root: etree._Element, numbers: Numbers) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+from collections.abc import Callable
 
 from lxml import etree
 
@@ -21,7 +22,7 @@ def part_of(data: bytes, member: str) -> etree._Element | None:
             return None
 
 
-def with_part_changed(data: bytes, member: str, change: object) -> bytes:
+def with_part_changed(data: bytes, member: str, change: Callable[[etree._Element], bool]) -> bytes:
     """A zip with one XML member changed; the same bytes where nothing changes or the member is no XML."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         if member not in archive.namelist():
@@ -30,7 +31,7 @@ def with_part_changed(data: bytes, member: str, change: object) -> bytes:
             root = etree.fromstring(archive.read(member), parser(huge=True))
         except etree.XMLSyntaxError:
             return data
-        if not change(root):  # type: ignore[operator]
+        if not change(root):
             return data
         buffer = io.BytesIO()
         with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as copy:
