@@ -216,3 +216,25 @@ def test_a_paragraph_that_goes_on_with_a_list_entry_has_no_bullet():
     page = "<ol><li>Two cores:<table><tr><td>P</td><td>9</td></tr></table><p>Which is moist?</p><ol type='a'><li>P</li><li>Q</li></ol></li></ol>"
     made = pandoc.written(page, "docx", "x", {})
     assert read_source(("x.docx", made)).bank.items[0].stem.endswith("<p>Which is moist?</p>")
+
+
+def test_a_style_of_characters_in_an_rtf_is_of_no_paragraph():
+    styles = r"{\stylesheet{\s0\snext0 Normal;}{\*\cs15\snext15\b Key;}}"
+    lines = (r"1. Which?", r"a. x", r"b. {\cs15\b y}", r"2. Next?", r"a. {\cs15\b x}", r"b. y")
+    text = rf"{{\rtf1{styles}" + "".join(rf"\pard\plain \s0 {line}\par " for line in lines) + "}"
+    bank = read_source(("x.rtf", text.encode())).bank
+    assert [item.stem for item in bank.items] == ["Which?", "Next?"]
+    assert [[c.content for c in item.choices if c.weight] for item in bank.items] == [["y"], ["x"]]
+
+
+def test_notes_of_an_rtf_are_listed():
+    text = r"{\rtf1 1. Which?{\super\chftn{\*\footnote\chftn\pard\plain{ \tab See \u8220\'93Ground\u8221\'94.}}}\par a. x\par b. y\par}"
+    bank = read_source(("x.rtf", text.encode())).bank
+    assert "See “Ground”." in [entry.text for entry in bank.accounting.unclaimed]
+
+
+def test_a_question_that_is_struck_out_is_set_aside_and_listed():
+    struck = "".join(f"<p><s>{line}</s></p>" for line in ("2. Who?", "a. he", "b. she"))
+    bank = bank_of(f"<p>1. Which?</p><p>a. <b>x</b></p><p>b. y</p>{struck}<p>3. What?</p><p>a. x</p><p>b. <b>y</b></p>")
+    assert [item.stem for item in bank.items] == ["Which?", "What?"]
+    assert "2. Who?" in [entry.text for entry in bank.accounting.unclaimed]

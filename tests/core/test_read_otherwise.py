@@ -90,3 +90,8 @@ def test_keys_in_columns_belong_to_their_part():
     part = "".join(f"{n}. Which is {n}?\na. x\nb. y\n\n" for n in range(1, 5))
     text = f"Part I\n\n{part}Part II\n\n{part}Answer key\nPart I\n1. A   3. A\n2. A   4. A\nPart II\n1. B   3. B\n2. B   4. B\n"
     assert [key_of(item) for item in read(text).bank.items] == [["x"]] * 4 + [["y"]] * 4
+
+
+def test_a_table_of_keys_that_was_copied_column_by_column():
+    text = "1. Which?\na. x\nb. y\n\n2. What?\na. x\nb. y\n\nKey\n1\n2\nB\nA\n"
+    assert [key_of(item) for item in read(text).bank.items] == [["y"], ["x"]]

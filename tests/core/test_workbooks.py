@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import io
+import zipfile
 
 import openpyxl
 import pytest
@@ -113,3 +114,41 @@ def test_a_workbook_that_is_damaged_is_refused_with_a_way_out(name):
     with pytest.raises(UnreadableSource) as refused:
         read_source((f"bank.{name}", whole[:300] + whole[500:]), "sheet")
     assert refused.value.way_out
+
+
+def test_per_cent_is_as_a_person_sees_it():
+    book, out = openpyxl.Workbook(), io.BytesIO()
+    for row in (("Question", "A", "B", "Key"), ("Which share is pores?", 0.05, 0.5, "B"), ("Which is less?", 0.055, 0.5, "A")):
+        book.active.append(row)
+    for cell in (c for row in book.active["B2:C3"] for c in row):
+        cell.number_format = "0.0%"
+    book.save(out)
+    items = read_source(("bank.xlsx", out.getvalue())).bank.items
+    assert [[choice.content for choice in item.choices] for item in items] == [["5%", "50%"], ["5.5%", "50%"]]
+
+
+ODS = """<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
+ xmlns:style="urn:oasis:names:tc:opendocument:xmlns:style:1.0" xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0"
+ xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0">
+<office:automatic-styles><style:style style:name="key" style:family="table-cell">{style}</style:style></office:automatic-styles>
+<office:body><office:spreadsheet><table:table table:name="S">{rows}</table:table></office:spreadsheet></office:body></office:document-content>"""
+SHOWN = {
+    "bold": '<style:text-properties fo:font-weight="bold"/>',
+    "coloured": '<style:text-properties fo:color="#c00000"/>',
+    "filled": '<style:table-cell-properties fo:background-color="#ffff00"/>',
+}
+
+
+@pytest.mark.parametrize("style", SHOWN.values(), ids=SHOWN)
+def test_cells_that_stand_out_in_an_opendocument_sheet_are_the_key(style):
+    def row(texts, key=""):
+        styles = [' table:style-name="key"' if text == key else "" for text in texts]
+        cells = (f"<table:table-cell{s}><text:p>{text}</text:p></table:table-cell>" for s, text in zip(styles, texts, strict=True))
+        return f"<table:table-row>{''.join(cells)}</table:table-row>"
+
+    markup = row(HEAD[:3]) + row(ROWS[0][:3], "clay") + row(ROWS[1][:3], "sand")
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
+        archive.writestr("content.xml", ODS.format(style=style, rows=markup))
+    assert [key_of(item) for item in read_source(("bank.ods", out.getvalue())).bank.items] == [["clay"], ["sand"]]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
+from itertools import groupby
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
@@ -15,7 +16,7 @@ _PAGE_HEAD = re.compile(
     r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I
 )
 _BARE_PAGE = re.compile(r"^\s*\d{1,3}\s*$")
-LEAST_QUOTED = 0.6
+LEAST_QUOTED, LEAST_STRUCK = 0.6, 3
 
 
 def unquoted(lines: Sequence[Line]) -> list[Line]:
@@ -57,6 +58,13 @@ def furniture(lines: Sequence[Line]) -> set[int]:
     if pages and pages == list(range(pages[0], pages[0] + len(pages))):
         found.update(index for index, kind in candidates.items() if kind == "page")
     return found
+
+
+def withdrawn(lines: Sequence[Line]) -> set[int]:
+    """The positions of lines that are struck out together, more than a key strikes out: a question that was taken back."""
+    filled = [index for index, line in enumerate(lines) if not line.blank]
+    runs = (list(run) for struck, run in groupby(filled, lambda index: "strike" in lines[index].marks()) if struck)
+    return {index for run in runs if len(run) >= LEAST_STRUCK for index in run}
 
 
 def _is_apart(lines: Sequence[Line], index: int) -> bool:

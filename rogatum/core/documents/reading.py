@@ -10,7 +10,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.decisions import name_lines
 from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.furniture import furniture, unquoted
+from rogatum.core.documents.furniture import furniture, unquoted, withdrawn
 from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
 from rogatum.core.documents.keys.lists import Entry, key_lists, number_name, read_list
 from rogatum.core.documents.keys.values import is_short_key
@@ -74,7 +74,7 @@ def _prepared(lines: list[Line], page: bool) -> tuple[list[Line], list[Line]]:
         line.order = order
         line.after_blank = blank or (line.paragraph and not gaps)
         blank = line.blank
-    aside = furniture(found) if page else set()
+    aside = furniture(found) | withdrawn(found) if page else set()
     kept = [line for index, line in enumerate(found) if index not in aside]
     return kept, [found[index].placed("aside") for index in sorted(aside)]
 

@@ -167,6 +167,12 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
         line = lines[index]
         if index <= skip:
             continue
+        if column := _of_column([lines[i].text.strip() for i in filled[place:]]):
+            count = len(column)
+            found.entries.update({filled[place + n]: (entry,) for n, entry in enumerate(column)})
+            found.entries.update(dict.fromkeys(filled[place + count : place + 2 * count], ()))
+            skip = filled[place + 2 * count - 1]
+            continue
         if line.grid is not None:
             entries = _of_grid(line.grid)
         elif line.text.strip()[0].isalpha() and heading_name(line.text) in headings:
@@ -280,6 +286,19 @@ def _follows(before: str, after: str) -> bool:
     a, _, one = number_name(before).rpartition(".")
     b, _, two = number_name(after).rpartition(".")
     return a == b and one.isdigit() and two.isdigit() and int(two) == int(one) + 1
+
+
+def _of_column(texts: Sequence[str]) -> list[Entry]:
+    """Numbers below one another that count on, and as many keys below them: a table that was read column by column."""
+    if not texts or not _is_number(texts[0]):
+        return []
+    count = 1
+    while count < len(texts) and _is_number(texts[count]) and _follows(texts[count - 1].strip(".)"), texts[count].strip(".)")):
+        count += 1
+    keys = texts[count : 2 * count]
+    if count < FEWEST or len(keys) < count or not all(is_short_key(key) and not key[0].isdigit() for key in keys):
+        return []
+    return [(number.strip(".)"), key) for number, key in zip(texts, keys, strict=False)]
 
 
 def _of_rows(above: str, below: str) -> list[Entry]:

@@ -17,6 +17,7 @@ from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
+from rogatum.core.formats.shared.colours import is_coloured, is_tinted
 from rogatum.core.sources import DAMAGE_OF_BYTES, decode_text
 from rogatum.core.sources.bounds import MOST_ROWS
 from rogatum.core.sources.xml import parser
@@ -37,10 +38,12 @@ class Table:
     emphasised: set[tuple[int, int]] = field(default_factory=set)
 
 
-def cell_text(value: object) -> str:
-    """A cell's value as a person sees it: 3 and not 3.0, TRUE as True."""
+def cell_text(value: object, number_format: str = "") -> str:
+    """A cell's value as a person sees it: 3 and not 3.0, TRUE as True, 0.05 in a format of per cent as 5%."""
     if value is None:
         return ""
+    if "%" in number_format and isinstance(value, int | float) and not isinstance(value, bool):
+        return f"{round(value * 100, 10):.12g}%"
     if isinstance(value, float) and math.isfinite(value) and value == int(value):
         return str(int(value))
     if isinstance(value, datetime.datetime) and value.time() == datetime.time():
@@ -79,7 +82,7 @@ def _table_of(sheet: Any) -> Table:
     sheet.reset_dimensions()
     for whole in sheet.iter_rows():
         row = whole[:MOST_COLUMNS]
-        cells = [cell_text(cell.value) for cell in row]
+        cells = [cell_text(cell.value, getattr(cell, "number_format", "")) for cell in row]
         while cells and not cells[-1]:
             cells.pop()
         if not cells:
@@ -99,6 +102,8 @@ def _stands_out(cell: Any) -> bool:
 
 _OFFICE = "urn:oasis:names:tc:opendocument:xmlns:office:1.0"
 _TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
+_STYLE = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}"
+_FO = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}"
 _TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
 
 
@@ -110,20 +115,36 @@ def ods_tables(data: bytes, name: str) -> list[Table]:
     except (*DAMAGE_OF_BYTES, KeyError, RuntimeError, etree.XMLSyntaxError) as error:
         why = f"It is damaged or protected ({str(error)[:60]})."
         raise UnreadableSource(f"{name} is a spreadsheet", why, "Save it again without a password.") from None
-    return [_ods_table(sheet) for sheet in root.iter(f"{_TABLE}table")]
+    shown = _ods_styles_that_stand_out(root)
+    return [_ods_table(sheet, shown) for sheet in root.iter(f"{_TABLE}table")]
 
 
-def _ods_table(sheet: etree._Element) -> Table:
+def _ods_styles_that_stand_out(root: etree._Element) -> frozenset[str]:
+    """The styles of cells that are in bold or colour."""
+    found = set()
+    for style in root.iter(f"{_STYLE}style"):
+        said = {str(name): str(value) for part in style for name, value in part.attrib.items()}
+        bold = said.get(f"{_FO}font-weight") == "bold"
+        if bold or is_coloured(said.get(f"{_FO}color", "")) or is_tinted(said.get(f"{_FO}background-color", "")):
+            found.add(style.get(f"{_STYLE}name", ""))
+    return frozenset(found)
+
+
+def _ods_table(sheet: etree._Element, shown: frozenset[str]) -> Table:
     rows: list[list[str]] = []
+    emphasised = set()
     for row in sheet.iter(f"{_TABLE}table-row"):
         cells: list[str] = []
         for cell in row.iterchildren(f"{_TABLE}table-cell", f"{_TABLE}covered-table-cell"):
             times = min(_times(cell, "number-columns-repeated"), MOST_COLUMNS - len(cells))
-            cells += [_ods_text(cell)] * times
+            text = _ods_text(cell)
+            if text and cell.get(f"{_TABLE}style-name") in shown:
+                emphasised |= {(len(rows), len(cells) + n) for n in range(times)}
+            cells += [text] * times
         while cells and not cells[-1]:
             cells.pop()
         rows += [cells] * (min(_times(row, "number-rows-repeated"), MOST_ROWS - len(rows)) if cells else 1)
-    return Table(sheet.get(f"{_TABLE}name") or "Sheet", rows)
+    return Table(sheet.get(f"{_TABLE}name") or "Sheet", rows, emphasised)
 
 
 def _ods_text(cell: etree._Element) -> str:

@@ -8,7 +8,7 @@ import zipfile
 
 from lxml import etree
 
-from rogatum.core.formats.word_documents.colours import is_coloured, is_tinted
+from rogatum.core.formats.shared.colours import is_coloured, is_tinted
 from rogatum.core.formats.word_documents.stand_ins import BLANK_TEXT, CHECKED, GAP, SHORTEST_BLANK, TAB, UNCHECKED, with_spaces
 from rogatum.core.formats.word_documents.word_numbers import Numbers, type_labels
 from rogatum.core.formats.word_documents.zip_parts import part_of, with_part_changed

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from lxml import etree
 
+from rogatum.core.formats.shared.colours import is_coloured, is_tinted
 from rogatum.core.formats.word_documents import odf_lists
-from rogatum.core.formats.word_documents.colours import is_coloured, is_tinted
 from rogatum.core.formats.word_documents.stand_ins import CHECKED, TAB, UNCHECKED
 from rogatum.core.formats.word_documents.zip_parts import part_of, with_part_changed
 

@@ -26,6 +26,7 @@ from rogatum.core.formats.word_documents.rtf_text import (
     rtf_with_marks,
     rtf_with_tabs_and_labels,
     with_plain_stand_ins,
+    without_character_styles,
     without_deleted,
 )
 from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, TAB, UNCHECKED
@@ -112,7 +113,7 @@ def read_odt(tree: SourceTree) -> Reading:
 def read_rtf(tree: SourceTree) -> Reading:
     """Reads one .rtf with the pictures within it. Raises UnreadableSource."""
     data, builder = tree.only().read(), BankBuilder(tree.name, "rtf")
-    kept = without_deleted(data.decode("latin-1"))
+    kept = without_character_styles(without_deleted(data.decode("latin-1")))
     for note in notes_in(kept):
         builder.account.leave("note", note)
     text, strikes = rtf_with_marks(rtf_with_tabs_and_labels(with_plain_stand_ins(kept)))

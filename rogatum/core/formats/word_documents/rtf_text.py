@@ -8,6 +8,7 @@ from rogatum.core.formats.word_documents.stand_ins import SPACE, TAB
 
 LONGEST_LABEL = 10
 _LIST_LABEL = re.compile(r"\{\\(?:listtext|pntext)(?![a-z])")
+_CHARACTER_STYLE = re.compile(r"\{\\\*\\cs\d[^{};]*+;\}")
 _RTF_SPACES = re.compile(r"(?<=[^\\\s{}]) {2,}(?=[^\s\\{}])")
 
 
@@ -16,6 +17,11 @@ def with_plain_stand_ins(text: str) -> str:
     if re.search(r"\\uc(?!1\b)\d", text):
         return text
     return re.sub(r"(\\u-?\d{1,5}+) ?([^\\{}\s])", r"\1\\'3f", text)
+
+
+def without_character_styles(text: str) -> str:
+    """An rtf without its styles of characters, which runs repeat: pandoc takes each for the style of all paragraphs."""
+    return _CHARACTER_STYLE.sub("", text)
 
 
 def rtf_with_marks(text: str) -> tuple[str, bool]:
