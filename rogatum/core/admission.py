@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -156,6 +156,10 @@ def admit_item(item: Item, gate: Gate) -> Item:
     return item if changed is item else ITEM.validate_python(changed)
 
 
+# What most fields hold; whether something is a model takes long to ask.
+_SCALARS = (int, float, type(None))
+
+
 def _through(value: object, gate: Gate, content: bool = False) -> object:
     """A value of the model with every text let through the gate: the same object where nothing changed, else plain data.
 
@@ -163,16 +167,16 @@ def _through(value: object, gate: Gate, content: bool = False) -> object:
     """
     if isinstance(value, str):
         return gate.content(value) if content else gate.text(value)
-    parts: Iterator[tuple[object, object]]
-    names = content_names(type(value)) if isinstance(value, BaseModel) else frozenset()
-    if isinstance(value, BaseModel):
-        parts = iter(value.__dict__.items())
+    parts: Iterable[tuple[object, object]]
+    names: frozenset[str] = frozenset()
+    if isinstance(value, list):
+        parts = enumerate(value)
     elif isinstance(value, dict):
-        parts = iter(value.items())
-    elif isinstance(value, list):
-        parts = iter(enumerate(value))
-    else:
+        parts = value.items()
+    elif isinstance(value, _SCALARS) or not isinstance(value, BaseModel):
         return value
+    else:
+        parts, names = value.__dict__.items(), content_names(type(value))
     made = []
     same = True
     for key, part in parts:

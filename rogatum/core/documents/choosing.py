@@ -40,9 +40,11 @@ class Choosing:
         shared = self.reading.shared.get(self.item, [])
         self.pool = {mark.index: mark for mark in shared}
         lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
-        keyed = next((i for i in range(self.start.index + 1, self.end) if self._is_valued_key(i)), self.end)
+        self.keys = self._keys()
+        keyed = next((i for i, value, first in self.keys if first and value), self.end)
         lists = [found for found in lists if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
-        empty = next((i for i in range(self.start.index + 1, self.end) if self._is_empty_key(i)), self.end)
+        # A line that announces keys which stand below it.
+        empty = next((i for i, value, first in self.keys if first and not value), self.end)
         lists = [found for found in lists if found.first.index < empty]
         others = [found for found in lists if found.shape != self.reading.shape]
         weighed = weigh(others or lists, self.reading.regular, self._said_key())
@@ -69,30 +71,28 @@ class Choosing:
         self.first_choice = min(self.by_line, default=self.end)
         self.last_choice_line = max(self.by_line, default=-1)
 
-    def _said_key(self) -> list[str]:
-        """What a line of the question says of its key, as labels; empty where none does."""
-        return [word.casefold() for word in _WORD.findall(self._key())]
+    def _keys(self) -> list[tuple[int, str, bool]]:
+        """What lines below the first say of the key: their positions, the key, and whether the line begins with it."""
+        found = []
+        for index in range(self.start.index + 1, self.end):
+            text = self.doc.lines[index].text
+            fields = self.words.of(text)
+            one = next((one for one in fields if one.meaning == "key"), None)
+            if one is not None:
+                found.append((index, text[one.start : one.end], one is fields[0]))
+        return found
 
     def _key(self) -> str:
-        for index in range(self.start.index + 1, self.end):
-            for one in self.words.of(self.doc.lines[index].text):
-                if one.meaning == "key":
-                    return self.doc.lines[index].text[one.start : one.end]
-        return ""
+        return self.keys[0][1] if self.keys else ""
 
-    def _is_valued_key(self, index: int) -> bool:
-        fields = self.words.of(self.doc.lines[index].text)
-        return bool(fields) and fields[0].meaning == "key" and fields[0].start < fields[0].end
+    def _said_key(self) -> list[str]:
+        """What the question says of its key, as labels; empty where it does not."""
+        return [word.casefold() for word in _WORD.findall(self._key())]
 
     def _is_parted(self, first: int, last: int) -> bool:
         """Whether a line that is no label of this question stands between its key and a list: then that is of what follows."""
         between = [i for i in range(first + 1, last) if not self.doc.lines[i].blank]
         return any(not self.words.of(self.doc.lines[i].text) and not self.doc.heads[i].labels for i in between)
-
-    def _is_empty_key(self, index: int) -> bool:
-        """Whether a line announces keys that stand below it."""
-        fields = self.words.of(self.doc.lines[index].text)
-        return bool(fields) and fields[0].meaning == "key" and fields[0].start >= fields[0].end
 
     def _choose_lefts(self, lists: Sequence[ChoiceList], chosen: ChoiceList) -> None:
         """The numbered side of a matching: a list of numbers beside or before or behind the letters."""

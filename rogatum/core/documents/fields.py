@@ -175,7 +175,7 @@ def _tells(skeleton: str) -> bool:
 
 def are_pairs(lines: Iterable[Line]) -> bool:
     """Whether questions begin with “Q:” and answers with “A:”."""
-    texts = [line.text for line in lines]
+    texts = [line.text for line in lines if line.text.lstrip()[:1] in ("Q", "A")]
     pairs = (sum(bool(p.QUESTION_OF_PAIR.match(text)) for text in texts), sum(bool(p.ANSWER_OF_PAIR.match(text)) for text in texts))
     return min(pairs) >= FEWEST
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Sequence
 from itertools import groupby
 
@@ -11,7 +10,6 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 _QUOTED = re.compile(r"^\s?(?:>\s?)+")
-_DIGITS = re.compile(r"\d+")
 _PAGE_HEAD = re.compile(
     r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I
 )
@@ -34,29 +32,21 @@ def unquoted(lines: Sequence[Line]) -> list[Line]:
 
 
 def furniture(lines: Sequence[Line]) -> set[int]:
-    """The positions of lines that belong to the page: by what they say, or by coming back with a number that counts on."""
+    """The positions of lines that belong to the page: by what they say, or as numbers alone that count on through the document."""
     found: set[int] = set()
-    running: Counter[str] = Counter()
-    candidates: dict[int, str] = {}
+    numbers: list[int] = []
     for index, line in enumerate(lines):
         text = line.text.strip("\f ")
-        if not text or line.grid is not None:
-            continue
-        if p.LABEL_WORD.match(text):
-            continue
-        if text.startswith("_") and set(text) <= {"_", " "}:
+        if not text or line.grid is not None or set(text) <= {"_", " "}:
             continue
         if p.PAGE_FURNITURE.match(text) or _PAGE_HEAD.match(text):
-            found.add(index)
-        elif _BARE_PAGE.match(text) and not line.paragraph and _is_apart(lines, index):
-            candidates[index] = "page"
-        elif len(text) <= 60 and text[-1].isdigit() and text[0].isalpha() and _is_apart(lines, index):
-            skeleton = _DIGITS.sub("#", text)
-            running[skeleton] += 1
-            candidates[index] = skeleton
-    pages = [int(lines[index].text) for index, kind in candidates.items() if kind == "page"]
+            if not p.LABEL_WORD.match(text):
+                found.add(index)
+        elif text[0].isdigit() and _BARE_PAGE.match(text) and not line.paragraph and _is_apart(lines, index):
+            numbers.append(index)
+    pages = [int(lines[index].text) for index in numbers]
     if pages and pages == list(range(pages[0], pages[0] + len(pages))):
-        found.update(index for index, kind in candidates.items() if kind == "page")
+        found.update(numbers)
     return found
 
 

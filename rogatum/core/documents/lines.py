@@ -87,9 +87,8 @@ class Line:
     entries: tuple[tuple[str, str], ...] = ()
     grid: list[list[list[Line]]] | None = None
 
-    @property
-    def blank(self) -> bool:
-        return not self.text.strip()
+    def __post_init__(self) -> None:
+        self.blank = not self.text.strip()
 
     @property
     def value(self) -> str:

@@ -166,10 +166,14 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
     text = line.text.strip()
     if not text or head.blank or head.bullet or len(text) > LONGEST_HEADING or text.endswith(("?", ",")) or _COLUMN.match(text):
         return False
-    if line.heading or p.names_a_part(text):
+    if line.heading:
         return True
-    if any(not label.bare and not label.shape[0].isalpha() for label in head.labels) and not _heads_a_section(doc, index):
+    # A line with a label of its own names no part by its first word.
+    labelled = any(not label.bare and not label.shape[0].isalpha() for label in head.labels)
+    if labelled and not _heads_a_section(doc, index):
         return False
+    if not labelled and p.names_a_part(text):
+        return True
     if not (line.after_blank or line.paragraph) or words.of(text):
         return False
     above = next((i for i in range(index - 1, -1, -1) if not doc.lines[i].blank), None)
@@ -322,7 +326,7 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
                     lists[label.shape] += 1 if label.value == 1 else 0
             if doc.heads[index].bullet:
                 lists["•"] = 1
-            if index > start.index and p.MARK_BEHIND.search(doc.lines[index].text):
+            if index > start.index and p.mark_behind(doc.lines[index].text):
                 lists["✓"] = 1
             if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
                 keyed += 1

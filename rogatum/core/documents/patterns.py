@@ -32,6 +32,15 @@ MARK_BEHIND = re.compile(
     re.I,
 )
 
+# What every mark behind a choice has some of.
+_SIGN_OF_MARK = re.compile(rf"[{re.escape(KEY_MARKS)}(\[<>←⇐→◄]")
+
+
+def mark_behind(text: str, start: int = 0) -> re.Match[str] | None:
+    """A mark or words behind a choice that call it right."""
+    return MARK_BEHIND.search(text, start) if _SIGN_OF_MARK.search(text, start) else None
+
+
 _KEY_IN_OTHER_LANGUAGES = (
     "antwort",
     "antworten",

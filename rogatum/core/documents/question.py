@@ -279,7 +279,7 @@ class QuestionPlacer:
             if place and not mark.head.blank:
                 part.keep(part.start, place.start())
             return part
-        behind = p.MARK_BEHIND.search(part.text, part.start)
+        behind = p.mark_behind(part.text, part.start)
         part.marked, part.odd = head.on, head.odd
         if behind and (behind.start() > part.start or not part.value):
             part.marked = True

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from copy import copy
 from dataclasses import dataclass, field
 
 from rogatum.core.documents import patterns as p
@@ -146,6 +145,8 @@ def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
 
 def _lists_beside(lines: list[Line], body: list[Line]) -> list[Line]:
     """The keys that stand in a document of their own."""
+    if not lines:
+        return []
     found = read_list(lines, range(len(lines)), body)
     return [part for index, line in enumerate(lines) for part in _of_list(line, found.entries.get(index, ()))]
 
@@ -172,4 +173,4 @@ def _with_said(doc: Document, starts: list[Start], said: set[int]) -> list[Start
 
 
 def _in_order(lines: list[Line]) -> list[Line]:
-    return sorted((copy(line) if line.role == "blank" else line for line in lines), key=lambda line: line.order)
+    return sorted(lines, key=lambda line: line.order)

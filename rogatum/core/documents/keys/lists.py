@@ -58,17 +58,17 @@ def key_lists(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tu
 
     A line without entries is a heading of the list, or names a part of the test.
     """
-    found = _at_the_end(lines, numbers)
+    headings = [index for index, line in enumerate(lines) if is_key_heading(line.text)]
+    found = _at_the_end(lines, headings, numbers)
     first = min(found, default=len(lines))
-    for index in range(first):
-        if index in found:
+    for index in headings:
+        if index in found or index >= first:
             continue
-        if is_key_heading(lines[index].text):
-            run = _run_below(lines, index + 1, first)
-            if run.count() >= FEWEST:
-                found[index] = ()
-                found.update(run.entries)
-                found.update(dict.fromkeys(run.parts, ()))
+        run = _run_below(lines, index + 1, first)
+        if run.count() >= FEWEST:
+            found[index] = ()
+            found.update(run.entries)
+            found.update(dict.fromkeys(run.parts, ()))
     return found
 
 
@@ -77,17 +77,10 @@ def is_key_heading(text: str) -> bool:
     return len(text) <= LONGEST_HEADING and bool(p.KEY_HEADING.match(text))
 
 
-def _at_the_end(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
     """The list that a heading near the end announces; or the last lines, where they are nothing but keys."""
-    tried = 0
-    for index in range(len(lines) - 1, -1, -1):
-        line = lines[index]
-        if not is_key_heading(line.text):
-            continue
-        tried += 1
+    for index in headings[: -MOST_HEADINGS - 1 : -1]:
         found = read_list(lines, range(index + 1, len(lines)), lines[:index])
-        if tried > MOST_HEADINGS:
-            break
         if _holds(found, numbers, index) or _begins_with(lines, index, found):
             return {index: (), **found.entries, **dict.fromkeys([*found.parts, *found.others], ())}
     return _without_heading(lines, numbers)
