@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Collection, Iterable
+from collections.abc import Collection
 from dataclasses import dataclass, field
+from operator import is_
 
 from lxml import etree
 from pydantic import BaseModel
@@ -156,10 +157,6 @@ def admit_item(item: Item, gate: Gate) -> Item:
     return item if changed is item else ITEM.validate_python(changed)
 
 
-# What most fields hold; whether something is a model takes long to ask.
-_SCALARS = (int, float, type(None))
-
-
 def _through(value: object, gate: Gate, content: bool = False) -> object:
     """A value of the model with every text let through the gate: the same object where nothing changed, else plain data.
 
@@ -167,26 +164,20 @@ def _through(value: object, gate: Gate, content: bool = False) -> object:
     """
     if isinstance(value, str):
         return gate.content(value) if content else gate.text(value)
-    parts: Iterable[tuple[object, object]]
-    names: frozenset[str] = frozenset()
     if isinstance(value, list):
-        parts = enumerate(value)
-    elif isinstance(value, dict):
-        parts = value.items()
-    elif isinstance(value, _SCALARS) or not isinstance(value, BaseModel):
+        passed = [_through(part, gate, content) for part in value]
+        return value if all(map(is_, passed, value)) else passed
+    if isinstance(value, dict):
+        made = {(gate.text(key) if isinstance(key, str) else key): _through(part, gate, content) for key, part in value.items()}
+        # Two names may have become one.
+        same = len(made) == len(value) and all(map(is_, made, value)) and all(map(is_, made.values(), value.values()))
+        return value if same else made
+    if value is None or isinstance(value, int | float) or not isinstance(value, BaseModel):
         return value
-    else:
-        parts, names = value.__dict__.items(), content_names(type(value))
-    made = []
-    same = True
-    for key, part in parts:
-        passed = _through(part, gate, content or key in names)
-        name = gate.text(key) if isinstance(key, str) else key
-        same = same and passed is part and name is key
-        made.append((name, passed))
-    if same:
-        return value
-    return [part for _, part in made] if isinstance(value, list) else dict(made)
+    fields, names = value.__dict__, content_names(type(value))
+    # Most fields of most items are empty.
+    made = {key: _through(part, gate, content or key in names) if part else part for key, part in fields.items()}
+    return value if all(map(is_, made.values(), fields.values())) else made
 
 
 def admit(bank: Bank, media: Collection[str]) -> None:

@@ -59,34 +59,47 @@ def unlabelled(head: Head) -> Head:
     return head if head.on or head.off or head.bullet else Head(text=head.before_sign)
 
 
-def lists_in(doc: Document, first: int, after: int, start: int) -> list[ChoiceList]:
-    """All lists in the lines from `first` to before `after`; the first line counts from `start` on, behind its own number."""
-    by_shape: dict[str, list[Mark]] = defaultdict(list)
-    signed: list[Mark] = []
-    for index in range(first, after):
-        for mark in marks_of(doc, index, start if index == first else 0, index == first):
-            for label in mark.head.labels:
-                lettered = label.system in (*LETTERS, "i") and not label.shape.endswith("}")
-                if label.shape[0].isalpha() and not lettered and not _CHOICE_WORD.match(label.shape):
-                    continue
-                by_shape[label.shape].append(Mark(index, mark.at, mark.head, label))
-            if not mark.head.labels and (mark.head.bullet or mark.head.on or mark.head.off):
-                signed.append(mark)
-    found = [run for shape, marks in by_shape.items() for run in _runs(shape, marks)]
-    found += _signed_runs(doc, signed)
-    if not any(run.system in LETTERS for run in found):
-        found += _on_one_line(doc, first, after, start)
+def marks_between(doc: Document, start: Start, end: int) -> list[Mark]:
+    """What may be a choice in the lines of a question, which end before `end`; its own number is none."""
+    begin = start.label.end if start.label else 0
+    found = _marks_of(doc, start.index, begin, within=True)
+    for index in range(start.index + 1, end):
+        found += _marks_of(doc, index, 0, within=False)
     return found
 
 
-def marks_of(doc: Document, index: int, start: int, within: bool) -> list[Mark]:
+def _marks_of(doc: Document, index: int, start: int, within: bool) -> list[Mark]:
     """What begins a line, and what begins behind each of its wide gaps; `within`: its start belongs to the stem."""
-    line = doc.lines[index]
-    found = [] if within or line.blank else [Mark(index, 0, doc.heads[index])]
+    line, head = doc.lines[index], doc.heads[index]
+    found = [] if within or line.blank or not _may_list(head) else [Mark(index, 0, head)]
     if "  " in line.text[start:].strip() or "\xa0" in line.text:
-        offset = found[0].text if found else start
-        found += [Mark(index, at, head_of(line.text[at:])) for at in cells_of(line.text, offset)[1:]]
-    return [mark for mark in found if mark.head.labels or mark.head.bullet or mark.head.on or mark.head.off]
+        offset = start if within or line.blank else head.text
+        others = [Mark(index, at, head_of(line.text[at:])) for at in cells_of(line.text, offset)[1:]]
+        found += [mark for mark in others if _may_list(mark.head)]
+    return found
+
+
+def _may_list(head: Head) -> bool:
+    return bool(head.labels or head.bullet or head.on or head.off)
+
+
+def lists_in(doc: Document, marks: Sequence[Mark], start: Start, end: int) -> list[ChoiceList]:
+    """All lists of a question, whose lines end before `end`, by its marks."""
+    by_shape: dict[str, list[Mark]] = defaultdict(list)
+    signed: list[Mark] = []
+    for mark in marks:
+        for label in mark.head.labels:
+            lettered = label.system in (*LETTERS, "i") and not label.shape.endswith("}")
+            if label.shape[0].isalpha() and not lettered and not _CHOICE_WORD.match(label.shape):
+                continue
+            by_shape[label.shape].append(Mark(mark.index, mark.at, mark.head, label))
+        if not mark.head.labels:
+            signed.append(mark)
+    found = [run for shape, some in by_shape.items() for run in _runs(shape, some)]
+    found += _signed_runs(doc, signed)
+    if not any(run.system in LETTERS for run in found):
+        found += _on_one_line(doc, start.index, end, start.label.end if start.label else 0)
+    return found
 
 
 def _runs(shape: str, marks: Sequence[Mark]) -> list[ChoiceList]:
@@ -205,40 +218,35 @@ def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:
     return max(counts, key=lambda shape: (counts[shape], shape)) if counts else ""
 
 
-def shared_pools(doc: Document, starts: Sequence[Start]) -> dict[int, list[Mark]]:
+def shared_pools(starts: Sequence[Start], marks: Sequence[Sequence[Mark]]) -> dict[int, list[Mark]]:
     """Letters that count on from question to question, one in each: a list of answers that all of them share, by position.
 
-    The last of the questions may have the rest of the letters.
+    `marks` are those of each question. The last of the questions may have the rest of the letters.
     """
     found: dict[int, list[Mark]] = {}
     run: list[tuple[int, list[Mark]]] = []
-    for position, start in enumerate(starts):
-        end = starts[position + 1].index if position + 1 < len(starts) else len(doc)
-        marks = _letters_of(doc, start, end, run[-1][1][-1].label if run else None)
-        if not marks and run:
-            run, marks = [], _letters_of(doc, start, end, None)
-        if marks and (run or len(marks) == 1):
-            run.append((position, marks))
+    for position, (start, own) in enumerate(zip(starts, marks, strict=True)):
+        numbered = own if start.label else ()
+        letters = _letters_of(numbered, run[-1][1][-1].label if run else None)
+        if not letters and run:
+            run, letters = [], _letters_of(numbered, None)
+        if letters and (run or len(letters) == 1):
+            run.append((position, letters))
         if len(run) >= FEWEST:
             found.update(run)
-        if len(marks) != 1:
+        if len(letters) != 1:
             run = []
     return found
 
 
-def _letters_of(doc: Document, start: Start, end: int, before: Label | None) -> list[Mark]:
-    """The letters of a question's lines that go on from one before it, or begin with A."""
-    if start.label is None:
-        return []
-    marks = marks_of(doc, start.index, start.label.end, within=True)
-    marks += [mark for index in range(start.index + 1, end) for mark in marks_of(doc, index, 0, within=False)]
+def _letters_of(marks: Sequence[Mark], before: Label | None) -> list[Mark]:
+    """The letters of a question that go on from one before it, or begin with A."""
     found: list[Mark] = []
     for mark in marks:
         last = found[-1].label if found else before
         value, shape = (last.value + 1, last.shape) if last else (1, "")
-        fit = [
-            label for label in mark.head.labels if label.system in LETTERS and label.value == value and shape in ("", label.shape)
-        ]
-        if fit:
-            found.append(Mark(mark.index, mark.at, mark.head, fit[0]))
+        fit = (label for label in mark.head.labels if label.system in LETTERS and label.value == value)
+        label = next((label for label in fit if shape in ("", label.shape)), None)
+        if label is not None:
+            found.append(Mark(mark.index, mark.at, mark.head, label))
     return found

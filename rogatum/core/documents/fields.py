@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys.values import is_short_key
@@ -43,6 +44,12 @@ def is_known(name: str) -> bool:
     return plain_name(name) in p.MEANING
 
 
+def _names_keys(lines: Iterable[Line]) -> bool:
+    """Whether several lines have a known label of a key; no more are looked at than tell."""
+    found = (match for line in lines if (match := p.LABEL.match(line.text)) and p.MEANING[match["label"].lower()] == "key")
+    return len(list(islice(found, FEWEST))) == FEWEST
+
+
 class FieldWords:
     """The labels of one document: those that are known anywhere, and those that only come back in this one."""
 
@@ -52,8 +59,7 @@ class FieldWords:
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}
-        known = sum(bool((match := p.LABEL.match(line.text)) and p.MEANING[match["label"].lower()] == "key") for line in lines)
-        self.key_lines = _key_skeletons(lines) if known < FEWEST else frozenset()
+        self.key_lines = frozenset() if _names_keys(lines) else _key_skeletons(lines)
         self.unsigned = sum(bool((match := _KEY_WORD.match(line.text)) and match["name"]) for line in lines) >= FEWEST_UNSIGNED
 
     def meaning(self, name: str) -> str:

@@ -10,6 +10,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 _QUOTED = re.compile(r"^\s?(?:>\s?)+")
+_PAGE_WORD = re.compile(r"page|seite|página|pg?\b", re.I)
 _PAGE_HEAD = re.compile(
     r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I
 )
@@ -39,7 +40,7 @@ def furniture(lines: Sequence[Line]) -> set[int]:
         text = line.text.strip("\f ")
         if not text or line.grid is not None or set(text) <= {"_", " "}:
             continue
-        if p.PAGE_FURNITURE.match(text) or _PAGE_HEAD.match(text):
+        if p.PAGE_FURNITURE.match(text) or (_PAGE_WORD.search(text) and _PAGE_HEAD.match(text)):
             if not p.LABEL_WORD.match(text):
                 found.add(index)
         elif text[0].isdigit() and _BARE_PAGE.match(text) and not line.paragraph and _is_apart(lines, index):

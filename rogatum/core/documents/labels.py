@@ -61,10 +61,12 @@ _BLANK = re.compile(
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
 # A key before a number, without a blank.
 _LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTF]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)](?!\d))")
+_FIRST_OF_LEAD = frozenset("([ABCDEFGHIJTF")
 # Signs that mark a choice as right, and those of one that is not marked.
 _ON = (rf"[{re.escape(ON_SIGNS)}]++", r"\[[ ]?[xX✓✔*][ ]?\]", r"\([ ]?[xX✓✔*][ ]?\)", r"-+>", r"=+>", r"[→⇒]", r"=(?=[ \xa0])")
 _OFF = (rf"[{OFF_SIGNS}]", r"\[\s{0,3}\]", r"\(\s{1,3}\)", r"\(\)")
 _SIGN = re.compile(rf"(?P<on>{'|'.join(_ON)})|(?P<off>{'|'.join(_OFF)})")
+_FIRST_OF_SIGN = frozenset(f"{ON_SIGNS}{OFF_SIGNS}[(-=→⇒")
 # Any sign that is no letter, bracket or quotation mark, before a space; some before the text itself too.
 _BULLET = re.compile(
     rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])"
@@ -203,7 +205,7 @@ def head_of(text: str, auto: int = 0) -> Head:
         options = _TRUTHS.match(text, at)
         if options:
             truths, at = (options.start(), options.end()), options.end()
-    lead = None if blank or truths else _LEAD.match(text, at)
+    lead = _LEAD.match(text, at) if first in _FIRST_OF_LEAD and not (blank or truths) else None
     if lead:
         blank, fill, at = True, lead["fill"], lead.end()
     before_sign = at
@@ -239,7 +241,7 @@ def _may_begin(text: str, at: int) -> bool:
 
 
 def _sign(text: str, at: int) -> tuple[bool, bool, int]:
-    match = _SIGN.match(text, at)
+    match = _SIGN.match(text, at) if text[at : at + 1] in _FIRST_OF_SIGN else None
     if match is None:
         return False, False, at
     end = match.end()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, lists_in, shared_pools, usual_shape
+from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, lists_in, marks_between, shared_pools, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.habits_told import Habit
@@ -34,9 +34,8 @@ class Reading:
 def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords, labelled: str = "") -> Reading:
     """The reading that follows from where questions begin; `labelled` is the shape of choices, where a person says so."""
     ends = [start.index for start in starts[1:]] + [len(doc)][: len(starts)]
-    lists = [
-        lists_in(doc, start.index, end, start.label.end if start.label else 0) for start, end in zip(starts, ends, strict=True)
-    ]
+    marks = [marks_between(doc, start, end) for start, end in zip(starts, ends, strict=True)]
+    lists = [lists_in(doc, own, start, end) for own, start, end in zip(marks, starts, ends, strict=True)]
     bare = sum(not found and _has_rows(doc, words, start.index, end) for found, start, end in zip(lists, starts, ends, strict=True))
     others = [[found for found in of_item if found.shape != shape] for of_item in lists]
     usual = labelled or usual_shape(others)
@@ -46,7 +45,7 @@ def reading_of(doc: Document, starts: list[Start], shape: str, words: FieldWords
     elif labelled != BARE:
         # A person says how choices are labelled: other lists are none.
         lists = [[found for found in of_item if found.shape == labelled] or of_item for of_item in lists]
-    return Reading(starts, shape, usual, lists, shared_pools(doc, starts), regularity_of(others))
+    return Reading(starts, shape, usual, lists, shared_pools(starts, marks), regularity_of(others))
 
 
 def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
