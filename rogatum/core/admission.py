@@ -14,6 +14,7 @@ from operator import is_
 
 from lxml import etree
 from pydantic import BaseModel
+from pydantic_core import PydanticSerializationError
 
 from rogatum.core.finding import Finding
 from rogatum.core.findings.contents import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING
@@ -150,9 +151,23 @@ def _with_numbers(item: Item) -> Item:
     return item.model_copy(update=update) if update else item
 
 
+# What the gate may change, in an item as JSON, which writes controls as escapes (RFC 8259, section 7).
+_SUSPECT = re.compile(r"[<&\ufffe\uffff]|\\[bfu]|\]\]>")
+
+
+def _is_plain(item: Item) -> bool:
+    """Whether nothing in an item can concern the gate: one look at the whole of it, which is enough for most."""
+    try:
+        return _SUSPECT.search(item.model_dump_json(warnings=False)) is None
+    except PydanticSerializationError:
+        return False
+
+
 def admit_item(item: Item, gate: Gate) -> Item:
     """The item as it may be; the same one where nothing had to change."""
     item = _with_numbers(item)
+    if _is_plain(item):
+        return item
     changed = _through(item, gate)
     return item if changed is item else ITEM.validate_python(changed)
 

@@ -6,6 +6,7 @@ import re
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from rogatum.core.documents.document import Document, cells_of
 from rogatum.core.documents.labels import LETTERS, Head, Label, head_of, labels_at
@@ -41,7 +42,7 @@ class ChoiceList:
     shape: str
     marks: tuple[Mark, ...]
 
-    @property
+    @cached_property
     def first(self) -> Mark:
         return min(self.marks, key=lambda mark: (mark.index, mark.at))
 
@@ -243,6 +244,9 @@ def _letters_of(marks: Sequence[Mark], before: Label | None) -> list[Mark]:
     """The letters of a question that go on from one before it, or begin with A."""
     found: list[Mark] = []
     for mark in marks:
+        if before is None and len(found) > 1:
+            # A list of its own.
+            break
         last = found[-1].label if found else before
         value, shape = (last.value + 1, last.shape) if last else (1, "")
         fit = (label for label in mark.head.labels if label.system in LETTERS and label.value == value)

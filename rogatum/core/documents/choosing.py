@@ -36,21 +36,14 @@ class Choosing:
         self._choose()
 
     def _choose(self) -> None:
-        lists = self.reading.lists[self.item]
-        shared = self.reading.shared.get(self.item, [])
-        self.pool = {mark.index: mark for mark in shared}
-        lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
+        self.pool = {mark.index: mark for mark in self.reading.shared.get(self.item, [])}
         self.keys = self._keys()
-        keyed = next((i for i, value, first in self.keys if first and value), self.end)
-        lists = [found for found in lists if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
-        # A line that announces keys which stand below it.
-        empty = next((i for i, value, first in self.keys if first and not value), self.end)
-        lists = [found for found in lists if found.first.index < empty]
+        lists = self._own_lists()
         others = [found for found in lists if found.shape != self.reading.shape]
         weighed = weigh(others or lists, self.reading.regular, self._said_key())
         chosen = weighed.best
         self.second = weighed.second
-        said = sorted(i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice")
+        said = [i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice"] if self.doc.said else []
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
         if chosen is None:
@@ -71,15 +64,27 @@ class Choosing:
         self.first_choice = min(self.by_line, default=self.end)
         self.last_choice_line = max(self.by_line, default=-1)
 
+    def _own_lists(self) -> list[ChoiceList]:
+        """The lists of the question: neither those of a pool that it shares, nor what stands behind its key."""
+        lists = self.reading.lists[self.item]
+        if self.pool:
+            lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
+        if not self.keys:
+            return lists
+        keyed = next((i for i, value, first in self.keys if first and value), self.end)
+        # A line that announces keys which stand below it.
+        empty = next((i for i, value, first in self.keys if first and not value), self.end)
+        above = [found for found in lists if found.first.index < empty]
+        return [found for found in above if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
+
     def _keys(self) -> list[tuple[int, str, bool]]:
         """What lines below the first say of the key: their positions, the key, and whether the line begins with it."""
         found = []
         for index in range(self.start.index + 1, self.end):
             text = self.doc.lines[index].text
-            fields = self.words.of(text)
-            one = next((one for one in fields if one.meaning == "key"), None)
+            one = self.words.key_in(text)
             if one is not None:
-                found.append((index, text[one.start : one.end], one is fields[0]))
+                found.append((index, text[one.start : one.end], one is self.words.of(text)[0]))
         return found
 
     def _key(self) -> str:

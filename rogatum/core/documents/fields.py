@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -19,7 +19,10 @@ _FIELD = re.compile(
     rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—→|»](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
 )
 _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
-_KEY_WORD = re.compile(rf"\s*+(?P<name>{p.words_for('key')})\.?+[ \xa0]++(?=\S)|\s*+(?P<alone>{p.words_for('key')})\.?+\s*+$", re.I)
+# No word for a key is shorter than three letters: most lines begin with a number or a letter.
+_WORD_OF_KEY = rf"(?=[^\W\d_]{{3}})(?:{p.words_for('key')})"
+_KEY_WORD = re.compile(rf"\s*+(?:(?P<name>{_WORD_OF_KEY})\.?+[ \xa0]++(?=\S)|(?P<alone>{_WORD_OF_KEY})\.?+\s*+$)", re.I)
+_KEY_LABEL = re.compile(rf"\s*+[*_]*+{_WORD_OF_KEY}[*_]*+(?:\s*+[:=]|\.(?=\s)|\s++[-–](?=\s))", re.I)
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
 
 
@@ -44,10 +47,15 @@ def is_known(name: str) -> bool:
     return plain_name(name) in p.MEANING
 
 
-def _names_keys(lines: Iterable[Line]) -> bool:
-    """Whether several lines have a known label of a key; no more are looked at than tell."""
-    found = (match for line in lines if (match := p.LABEL.match(line.text)) and p.MEANING[match["label"].lower()] == "key")
-    return len(list(islice(found, FEWEST))) == FEWEST
+def _several(holds: Callable[[str], object], lines: Iterable[Line], fewest: int) -> bool:
+    """Whether something holds of several lines; no more are looked at than tell."""
+    return len(list(islice(filter(holds, (line.text for line in lines)), fewest))) == fewest
+
+
+def _begins_with_key_word(text: str) -> bool:
+    """Whether a word for a key begins a line, without a sign behind it, and something follows."""
+    match = _KEY_WORD.match(text)
+    return match is not None and match["name"] is not None
 
 
 class FieldWords:
@@ -59,8 +67,8 @@ class FieldWords:
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}
-        self.key_lines = frozenset() if _names_keys(lines) else _key_skeletons(lines)
-        self.unsigned = sum(bool((match := _KEY_WORD.match(line.text)) and match["name"]) for line in lines) >= FEWEST_UNSIGNED
+        self.key_lines = frozenset() if _several(_KEY_LABEL.match, lines, FEWEST) else _key_skeletons(lines)
+        self.unsigned = _several(_begins_with_key_word, lines, FEWEST_UNSIGNED)
 
     def meaning(self, name: str) -> str:
         plain = plain_name(name)
@@ -72,6 +80,13 @@ class FieldWords:
         if found is None:
             found = self._found[text] = self._of(text)
         return found
+
+    def key_in(self, text: str) -> Field | None:
+        """The first field of a line that tells a key."""
+        for one in self.of(text):
+            if one.meaning == "key":
+                return one
+        return None
 
     def _of(self, text: str) -> list[Field]:
         first = self._at(text, 0)
@@ -110,7 +125,7 @@ class FieldWords:
     def _told_by_shape(self, text: str) -> Field | None:
         """A line that is like many others but for the letter that it names."""
         for match in _LONE_LABEL.finditer(text[:MOST_KEY_LINE]):
-            if _skeleton(text, match) in self.key_lines:
+            if _skeleton(text, *match.span()) in self.key_lines:
                 return Field("key", "", 0, match.start("label"), match.end("label"))
         return None
 
@@ -137,11 +152,14 @@ class FieldWords:
 
 
 _LONE_LABEL = re.compile(r"(?<![^\W_])(?P<label>[A-Ja-j]|[ivx]{1,4})(?![^\W_])")
+# One that no word follows, in a text that is read from its end.
+_LAST_LABEL = re.compile(r"[\W\d_]*+" + _LONE_LABEL.pattern)
 MOST_KEY_LINE = 40
 
 
-def _skeleton(text: str, match: re.Match[str]) -> str:
-    return f"{text[: match.start()].strip().casefold()}\0{text[match.end() :].strip().casefold()}"
+def _skeleton(text: str, start: int, end: int) -> str:
+    """A text without the label that stands from `start` to `end`."""
+    return f"{text[:start].strip().casefold()}\0{text[end:].strip().casefold()}"
 
 
 def _key_skeletons(lines: Iterable[Line]) -> frozenset[str]:
@@ -155,16 +173,13 @@ def _key_skeletons(lines: Iterable[Line]) -> frozenset[str]:
         text = line.text.strip()
         if not 1 < len(text) <= MOST_KEY_LINE or line.grid is not None:
             continue
-        matches = list(_LONE_LABEL.finditer(text))
-        if not matches:
+        match = _LAST_LABEL.match(text[::-1])
+        if match is None or len(match["label"]) == len(text):
             continue
-        match = matches[-1]
-        around = text[: match.start()] + text[match.end() :]
-        if not around.strip() or re.search(r"[^\W\d_]", text[match.end() :]):
-            continue
-        name = _skeleton(text, match)
+        start, end = len(text) - match.end("label"), len(text) - match.start("label")
+        name = _skeleton(text, start, end)
         counts[name] += 1
-        letters.setdefault(name, set()).add(match["label"].casefold())
+        letters.setdefault(name, set()).add(text[start:end].casefold())
     return frozenset(
         name for name, count in counts.items() if count >= FEWEST_ALIKE and 2 <= len(letters[name]) < count and _tells(name)
     )

@@ -10,7 +10,6 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line
 
 _QUOTED = re.compile(r"^\s?(?:>\s?)+")
-_PAGE_WORD = re.compile(r"page|seite|página|pg?\b", re.I)
 _PAGE_HEAD = re.compile(
     r"^(?:.{0,60}?[\s,|·–—-])?(?:page|seite|página|p\.|pg\.?)\s{0,2}\d{1,3}(?:\s*(?:of|/|von|de)\s*\d{1,3})?\W*$", re.I
 )
@@ -38,9 +37,9 @@ def furniture(lines: Sequence[Line]) -> set[int]:
     numbers: list[int] = []
     for index, line in enumerate(lines):
         text = line.text.strip("\f ")
-        if not text or line.grid is not None or set(text) <= {"_", " "}:
+        if not text or line.grid is not None or not text.strip("_ "):
             continue
-        if p.PAGE_FURNITURE.match(text) or (_PAGE_WORD.search(text) and _PAGE_HEAD.match(text)):
+        if p.PAGE_FURNITURE.match(text) or (_ends_in_number(text) and _PAGE_HEAD.match(text)):
             if not p.LABEL_WORD.match(text):
                 found.add(index)
         elif text[0].isdigit() and _BARE_PAGE.match(text) and not line.paragraph and _is_apart(lines, index):
@@ -49,6 +48,11 @@ def furniture(lines: Sequence[Line]) -> set[int]:
     if pages and pages == list(range(pages[0], pages[0] + len(pages))):
         found.update(numbers)
     return found
+
+
+def _ends_in_number(text: str) -> bool:
+    """Whether the last word of a text ends in a digit."""
+    return next((sign.isdigit() for sign in reversed(text) if sign.isalnum() or sign == "_"), False)
 
 
 def withdrawn(lines: Sequence[Line]) -> set[int]:

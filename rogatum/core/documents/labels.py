@@ -7,7 +7,9 @@ belongs to (see `numbering`).
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from rogatum.core.documents.lines import OBJECT
@@ -145,7 +147,8 @@ def letter(position: int) -> str:
     return chr(ord("a") + position - 1) if position <= 26 else f"c{position}"
 
 
-def _readings(token: str) -> list[tuple[System, int, str]]:
+@lru_cache(maxsize=1024)
+def _readings(token: str) -> Sequence[tuple[System, int, str]]:
     """The systems that a token may be read in, as (system, value, chapter)."""
     if token[0].isdigit():
         chapter, _, last = token.rpartition(".")
@@ -174,13 +177,16 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
         return ()
     if not word and not match["open"] and not match["close"].strip() and token[0].isalpha() and not _is_wide(match):
         return ()
-    found = []
-    for system, value, chapter in _readings(token):
-        shape = f"{word}{match['before'] or ''}{match['open']}{{{system}}}{match['close'].strip()}"
-        if auto:
-            shape = f"auto{auto} {shape}"
-        found.append(Label(shape, system, value, token, match.start(), match.end(), chapter))
-    return tuple(found)
+    before, behind = f"{word}{match['before'] or ''}{match['open']}", match["close"].strip()
+    if auto:
+        before = f"auto{auto} {before}"
+    start, end = match.span()
+    return tuple(
+        [
+            Label(f"{before}{{{system}}}{behind}", system, value, token, start, end, chapter)
+            for system, value, chapter in _readings(token)
+        ]
+    )
 
 
 def _is_wide(match: re.Match[str]) -> bool:

@@ -112,7 +112,7 @@ class Line:
 
     def page(self, content: Callable[[str], str]) -> str:
         """The whole line as HTML, as it stands in its document; `content` makes that of an object. Empty for plain text."""
-        if not any(piece.marks or piece.html for piece in self.pieces):
+        if not self.pieces or not any(piece.marks or piece.html for piece in self.pieces):
             return ""
         shown = ""
         for piece in self.pieces:
@@ -123,8 +123,9 @@ class Line:
     def keep(self, start: int, end: int | None = None) -> None:
         """Sets the stretch that is left, without spaces at its ends."""
         stretch = self.text[start:end]
-        self.start = start + len(stretch) - len(stretch.lstrip())
-        self.end = self.start + len(stretch.strip())
+        rest = stretch.lstrip()
+        self.start = start + len(stretch) - len(rest)
+        self.end = self.start + len(rest.rstrip())
 
     def placed(self, role: Role, start: int = 0, end: int | None = None, label: str = "", item: int | None = None) -> Line:
         """This line in a role: a new one, of which the stretch from `start` to `end` is left."""

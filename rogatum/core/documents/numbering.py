@@ -6,6 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import accumulate
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
@@ -91,7 +92,7 @@ def _paired(doc: Document, words: FieldWords) -> set[int]:
     """The numbered lines that a key of their own question pairs with letters: “1-C, 2-D” below 1, 2 and A to D."""
     found: set[int] = set()
     for index, line in enumerate(doc.lines):
-        key = next((one for one in words.of(line.text) if one.meaning == "key"), None)
+        key = words.key_in(line.text)
         pairs = entries_in(line.text[key.start : key.end]) if key else {}
         if len(pairs) > 1 and all(map(letters_of, pairs.values())):
             found |= _lefts_above(doc, words, index, list(pairs))
@@ -103,7 +104,7 @@ def _lefts_above(doc: Document, words: FieldWords, key: int, numbers: list[str])
     wanted = list(numbers)
     found: set[int] = set()
     for index in range(key - 1, -1, -1):
-        if any(one.meaning == "key" for one in words.of(doc.lines[index].text)):
+        if words.key_in(doc.lines[index].text):
             break
         label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
         if label is None:
@@ -147,18 +148,22 @@ def _longest(starts: Sequence[Start]) -> int:
 
 
 def _counter(doc: Document, holds: Callable[[int], bool]) -> Step:
-    """Whether something holds of a line between two others."""
-    counts = [0]
-    for index in range(len(doc)):
-        counts.append(counts[-1] + holds(index))
-    return lambda first, last: counts[last] - counts[first + 1] > 0
+    """Whether something holds of a line between two others. No line is looked at before that is asked: many series never do."""
+    counts: list[int] = []
+
+    def between(first: int, last: int) -> bool:
+        if not counts:
+            counts.extend(accumulate(map(holds, range(len(doc))), initial=0))
+        return counts[last] > counts[first + 1]
+
+    return between
 
 
 def _is_part(doc: Document, words: FieldWords, index: int) -> bool:
     """Whether a line is a choice with a letter or a sign, or a key."""
     head = doc.heads[index]
     lettered = any(label.system in (*LETTERS, "i") and not label.bare for label in head.labels)
-    return lettered or head.on or head.off or any(field.meaning == "key" for field in words.of(doc.lines[index].text))
+    return lettered or head.on or head.off or words.key_in(doc.lines[index].text) is not None
 
 
 def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
@@ -211,8 +216,11 @@ def chain(occurrences: Sequence[Start], breaks: Step, parts: Step, end: int) -> 
     if _jump_evenly(occurrences):
         return list(occurrences)
     ends = [start.index for start in occurrences[1:]] + [end]
+
+    def asked(position: int) -> bool:
+        return parts(occurrences[position].index, ends[position])
+
     last_of = {_label(start).value: place for place, start in enumerate(occurrences)}
-    asked = [parts(start.index, after) for start, after in zip(occurrences, ends, strict=True)]
     starts: list[Start] = []
     position = 0
     while position < len(occurrences):
@@ -235,26 +243,26 @@ def _jump_evenly(occurrences: Sequence[Start]) -> bool:
     return len(values) > 2 and len(steps) == 1 and min(steps) > WIDEST_GAP
 
 
-def _next(occurrences: Sequence[Start], position: int, starts: list[Start], breaks: Step, asked: Sequence[bool]) -> int:
+def _next(occurrences: Sequence[Start], position: int, starts: list[Start], breaks: Step, asked: Callable[[int], bool]) -> int:
     """How far to go on from a position: forwards when it begins a question, the same backwards when it does not."""
     here = occurrences[position]
     label = _label(here)
     last = starts[-1]
     before = _label(last)
-    broken = breaks(last.index, here.index)
-    if label.chapter != before.chapter:
-        return 1 if label.value in (1, before.value + 1) or broken else -1
     if label.value == before.value + 1:
         return 1
+    broken = breaks(last.index, here.index)
+    if label.chapter != before.chapter:
+        return 1 if label.value == 1 or broken else -1
     if label.value == 1:
-        own = asked[position] and (position == 0 or asked[position - 1])
+        own = asked(position) and (position == 0 or asked(position - 1))
         return _restart(occurrences, position, before.value, broken or own)
     if before.value < label.value <= before.value + WIDEST_GAP:
         soon = any(_label(other).value == before.value + 1 for other in occurrences[position + 1 : position + 3])
         return -1 if soon else 1
     if label.value == before.value:
         follower = occurrences[position + 1] if position + 1 < len(occurrences) else None
-        return 1 if follower is None or asked[position] or _label(follower).value == label.value + 1 else -1
+        return 1 if follower is None or asked(position) or _label(follower).value == label.value + 1 else -1
     return 1 if broken and _has_successor(occurrences, position) else -1
 
 
@@ -328,7 +336,7 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
                 lists["•"] = 1
             if index > start.index and p.mark_behind(doc.lines[index].text):
                 lists["✓"] = 1
-            if index > start.index and any(found.meaning == "key" for found in words.of(doc.lines[index].text)):
+            if index > start.index and words.key_in(doc.lines[index].text):
                 keyed += 1
         most = max(lists.values(), default=0)
         first = doc.heads[start.index]

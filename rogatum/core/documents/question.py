@@ -53,14 +53,15 @@ class QuestionPlacer:
             if self.doc.said.get(index) == "heading":
                 # A person says that the question ends here.
                 return self.lines, [*pending, *range(index, self.end)]
-            self.apart = any(not self.doc.lines[i].blank for i in pending)
+            self.apart = bool(pending) and not all(self.doc.lines[i].blank for i in pending)
             self.ended |= self.listed.last_choice_line < index and _is_end(line)
             placed = self._line(index)
             if not placed:
                 pending.append(index)
                 continue
-            self._settle(pending)
-            pending = []
+            if pending:
+                self._settle(pending)
+                pending = []
             self.lines += placed
         return self.lines, pending
 
@@ -105,15 +106,15 @@ class QuestionPlacer:
         elif truths:
             self.lines += truths.placed(self.item)
         if choices:
-            self._take_choices(line, choices)
+            self.lines += self._choices(line, choices)
         elif beside:
-            self._take_pool(line, beside)
+            self.lines.append(self._of_pool(line, beside))
 
-    def _take_pool(self, line: Line, mark: Mark) -> None:
+    def _of_pool(self, line: Line, mark: Mark) -> Line:
         """An answer that several questions share, beside one of them."""
         part = self._choice(line, mark, name_of(mark, 1), len(line.text))
         part.item = None
-        self.lines.append(part)
+        return part
 
     def _other(self) -> OtherReading | None:
         """The other reading of the question, where another list may hold its choices."""
@@ -136,21 +137,14 @@ class QuestionPlacer:
         if said:
             return self._as_said(line, index, said)
         if index in self.listed.pool:
-            count = len(self.lines)
-            self._take_pool(line, self.listed.pool[index])
-            return [self.lines.pop(count)]
+            return [self._of_pool(line, self.listed.pool[index])]
         if index in self.listed.lefts:
             return self._sides(line, index)
         if index in self.listed.by_line:
-            before: list[Line] = []
-            first = min(mark.at for mark, _ in self.listed.by_line[index])
-            if line.text[:first].strip():
-                before = [self._more(line, 0, first)]
-            count = len(self.lines)
-            self._take_choices(line, self.listed.by_line[index])
-            taken = self.lines[count:]
-            del self.lines[count:]
-            return before + taken
+            marks = self.listed.by_line[index]
+            first = min(mark.at for mark, _ in marks)
+            before = [self._more(line, 0, first)] if line.text[:first].strip() else []
+            return before + self._choices(line, marks)
         fields = self._fields(index)
         if fields and self.part == "stem" and not self.lines[-1].value and fields[0].meaning != "key":
             return [self._more(line)]
@@ -258,12 +252,12 @@ class QuestionPlacer:
         label = self.last_choice if self.part == "choice" else self.part
         return line.placed("more", start, end, "choice" if self.part == "choice" else label or "stem", self.item)
 
-    def _take_choices(self, line: Line, marks: Sequence[tuple[Mark, str]]) -> None:
+    def _choices(self, line: Line, marks: Sequence[tuple[Mark, str]]) -> list[Line]:
+        """The choices of a line, from left to right."""
         ordered = sorted(marks, key=lambda entry: entry[0].at)
         ends = [mark.at for mark, _ in ordered[1:]] + [len(line.text)]
-        for (mark, name), end in zip(ordered, ends, strict=True):
-            self.lines.append(self._choice(line, mark, name, end))
         self.part, self.last_choice = "choice", ordered[-1][1]
+        return [self._choice(line, mark, name, end) for (mark, name), end in zip(ordered, ends, strict=True)]
 
     def _choice(self, line: Line, mark: Mark, name: str, end: int) -> Line:
         """A choice of its own line, or of a stretch of one."""
@@ -311,14 +305,10 @@ class QuestionPlacer:
 
     def _as_said(self, line: Line, index: int, said: str) -> list[Line]:
         if said == "choice" and index in self.listed.by_line:
-            count = len(self.lines)
-            self._take_choices(line, self.listed.by_line[index])
-            taken = self.lines[count:]
-            del self.lines[count:]
-            return taken
+            return self._choices(line, self.listed.by_line[index])
         if said == "key":
-            fields = [field for field in self.words.of(line.text) if field.meaning == "key"]
-            start, end = (fields[0].start, fields[0].end) if fields else (0, None)
+            found = self.words.key_in(line.text)
+            start, end = (found.start, found.end) if found else (0, None)
             self.part = "key"
             return [line.placed("key", start, end, "key", self.item)]
         if said == "more":

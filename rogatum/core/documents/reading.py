@@ -80,7 +80,8 @@ def _prepared(lines: list[Line], page: bool) -> tuple[list[Line], list[Line]]:
 
 def _parted(line: Line) -> list[Line]:
     """A line behind whose text a key stands is two: “Clay is fine. (T/F) Answer: T”."""
-    match = p.KEY_ON_LINE.search(line.text) if line.grid is None else None
+    signed = ":" in line.text or "=" in line.text
+    match = p.KEY_ON_LINE.search(line.text) if signed and line.grid is None else None
     if match is None or not line.text[: match.start()].strip() or p.LABEL.match(line.text):
         return [line]
     if not is_short_key(match["key"]):

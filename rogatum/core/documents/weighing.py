@@ -44,16 +44,14 @@ def regularity_of(lists: Sequence[Sequence[ChoiceList]]) -> Regularity:
 
 def weigh(lists: Sequence[ChoiceList], regular: Regularity, key: Sequence[str] = ()) -> Weighed:
     """Which list holds the choices; `key` is what the question's key says, which may name labels of one list only."""
+    if len(lists) < 2:
+        return Weighed(*lists)
     firsts: dict[str, ChoiceList] = {}
     for found in sorted(lists, key=lambda found: found.first.index):
         firsts.setdefault(found.shape, found)
-    weights = {
-        shape: _weight(found, regular, key, found.first.index == max(f.first.index for f in firsts.values()))
-        for shape, found in firsts.items()
-    }
+    last = max(found.first.index for found in firsts.values())
+    weights = {shape: _weight(found, regular, key, found.first.index == last) for shape, found in firsts.items()}
     ranked = sorted(firsts.values(), key=lambda found: -weights[found.shape])
-    if not ranked:
-        return Weighed()
     near = len(ranked) > 1 and weights[ranked[0].shape] - weights[ranked[1].shape] < NEAR
     return Weighed(ranked[0], ranked[1] if near else None)
 

@@ -247,7 +247,7 @@ def _math_text(math: str) -> str:
 def plain_text(content: str, blank: str = "_____", math: Callable[[str], str] = lambda tex: tex) -> str:
     """Content as plain text: blocks become spaces, a formula its TeX through `math`, a blank `blank`."""
     if "<" not in content:
-        return _SPACES.sub(" ", html.unescape(content) if "&" in content else content).strip()
+        return " ".join((html.unescape(content) if "&" in content else content).split())
 
     def replaced(match: re.Match[str]) -> str:
         token = match[0]
@@ -258,12 +258,13 @@ def plain_text(content: str, blank: str = "_____", math: Callable[[str], str] = 
         name = token.strip("</>").split(" ", 1)[0]
         return " " if name in BLOCKS else ""
 
-    return _SPACES.sub(" ", html.unescape(_TOKEN.sub(replaced, content))).strip()
+    return " ".join(html.unescape(_TOKEN.sub(replaced, content)).split())
 
 
 def comparable(content: str) -> str:
     """Plain text with the differences folded that carry no meaning: kinds of quotes, dashes and spaces."""
-    return plain_text(content, math=normal_tex).translate(_FOLDED)
+    text = plain_text(content, math=normal_tex)
+    return text if text.isascii() else text.translate(_FOLDED)
 
 
 _FOLDED = str.maketrans(

@@ -106,14 +106,15 @@ def _takes_several(case: Case, stated: bool | None, key: list[str], keyed: list[
     if stated is not None:
         return stated
     text = case.text
-    asked = bool(p.SEVERAL_CUE.search(text)) or case.asks("multiple_response")
+    told = bool(p.SEVERAL_CUE.search(text))
+    asked = told or case.asks("multiple_response")
     several = len(key) > 1 and (asked or (not keyed and not p.ONE_CUE.search(text)) or (bool(keyed) and not _one_only(case)))
     if several and not asked:
         if keyed and case.lone:
             case.note(TYPE_UNSURE, detail=f"{len(key)} of its choices are marked as right, and one in every other question.")
         else:
             case.note(TYPE_GUESSED, detail=f"its key names {len(key)} choices.")
-    return several or (asked and len(key) != 1) or bool(p.SEVERAL_CUE.search(text) and case.asks("multiple_response"))
+    return several or (asked and len(key) != 1) or (told and case.asks("multiple_response"))
 
 
 def _one_only(case: Case) -> bool:

@@ -31,6 +31,8 @@ def of_options(case: Case) -> Item | None:
 
 def of_choices(case: Case) -> Item | None:
     """Two choices, True and False."""
+    if len(case.draft.choices) != 2:
+        return None
     firsts = [lines[0] for lines in case.draft.choices]
     words = [truth_of(joined_text(lines)) for lines in case.draft.choices]
     if sorted(map(str, words)) != ["False", "True"]:
