@@ -9,7 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, ranked, unlabelled
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.keys.values import entries_in, letters_of
+from rogatum.core.documents.keys.values import compared, entries_in, letters_of, texts_of
 from rogatum.core.documents.labels import Head, letter, roman
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.readings import LONGEST_CHOICE, Reading
@@ -123,9 +123,11 @@ class Choosing:
 
     def _bare_choices(self, chosen: ChoiceList | None) -> bool:
         """Whether the question's choices are the lines below its stem, which have no labels at all."""
-        if self.reading.usual != BARE or chosen is not None:
+        if chosen is not None or (self.reading.usual != BARE and not self.keys):
             return False
         rows = self._rows_below()
+        if self.reading.usual != BARE and not self._key_names_some(rows):
+            return False
         if len(rows) < 2:
             self.first_choice, self.last_choice_line = self.end, -1
             return True
@@ -134,6 +136,11 @@ class Choosing:
         self.count = len(rows)
         self.first_choice, self.last_choice_line = rows[0], rows[-1]
         return True
+
+    def _key_names_some(self, rows: Sequence[int]) -> bool:
+        """Whether the key says some of these lines, each in its own words."""
+        texts, key = {compared(self.doc.lines[index].text) for index in rows}, self._key()
+        return len(rows) > 1 and any(said and texts.issuperset(map(compared, said)) for said in ([key], texts_of(key)))
 
     def _rows_below(self) -> list[int]:
         rows: list[int] = []
@@ -147,10 +154,21 @@ class Choosing:
             if labelled or self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
                 break
             rows.append(index)
-        ends = [index for index in rows if _STEM_END.search(self.doc.lines[index].text)]
-        if ends and not _STEM_END.search(self.doc.lines[self.start.index].text):
-            rows = [index for index in rows if index > ends[0]]
+        rows = rows[self._stem_rows(rows) :]
         return rows if len(rows) <= 12 else []
+
+    def _stem_rows(self, rows: Sequence[int]) -> int:
+        """How many of the lines below a question's first one belong to its stem: to where it ends, in all its languages."""
+        first = self.doc.lines[self.start.index].text
+        ends = [bool(_STEM_END.search(self.doc.lines[index].text)) for index in rows]
+        count = 0
+        if not _STEM_END.search(first):
+            alone = not first[self.start.label.end if self.start.label else 0 :].strip()
+            # Below a number that stands alone the stem begins, whatever its end.
+            count = ends.index(True) + 1 if True in ends else int(alone)
+        while count < len(rows) and ends[count] and not all(ends[count:]):
+            count += 1
+        return count
 
 
 def name_of(mark: Mark, position: int) -> str:

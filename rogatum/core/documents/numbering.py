@@ -321,7 +321,7 @@ def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]]) -> list[S
 
 def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -> float:
     """How like questions the stretches between the numbers are: one list of choices or one key in each, and a text before it."""
-    weight, exact = 0.0, 0
+    weight, exact, any_told = 0.0, 0, False
     # Letters number questions only where something is listed below most of them; else they are choices.
     floor = 0.3 if _label(starts[0]).system in (*NUMBERS, "I") else -0.3
     ends = [start.index for start in starts[1:]] + [len(doc)]
@@ -342,12 +342,13 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         first = doc.heads[start.index]
         told = most == 1 or keyed == 1 or first.truths is not None or bool(first.fill)
         exact += keyed == 1 and most == 1
+        any_told = any_told or told
         weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
     runs = sum(_label(start).value == 1 for start in starts)
     if runs > 2 and len(starts) < SHORT_RUN * runs:
-        # What begins anew so soon is listed within questions, if there is a longer series.
-        weight *= 0.75
+        # What begins anew so soon is listed within questions, if there is a longer series; all the more with nothing below it.
+        weight *= 0.75 if any_told else 0.5
     if shape == MIXED:
         return AS_MIXED * weight
     if label.system in LETTERS and len(starts) > 1 and exact >= 0.9 * len(starts):

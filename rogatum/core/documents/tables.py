@@ -108,7 +108,7 @@ def _is_layout(texts: list[list[str]]) -> bool:
     cells = [text for row in texts for text in row if text]
     if not cells:
         return False
-    heads = [head_of(text.removeprefix("- ")) for text in cells]
+    heads = [head_of(text) for text in cells]
     boxes = sum(head.on or head.off or bool(head.bullet) for head in heads)
     if _numbered_rows(texts) or _lettered_rows(texts) or boxes == len(cells):
         return True

@@ -27,7 +27,9 @@ _NUMBERS_ONLY = re.compile(
 )
 _PAGE = re.compile(r"(?<!\s)\s*+[(\[][^()\[\]]{0,12}\d{1,4}[)\]]\s*+$")
 _PART_ALONE = re.compile(r"(?:part|section|teil|parte|partie)\s+[\dA-Z]+\b", re.I)
-_PART = re.compile(r"^\s*(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I)
+_PART = re.compile(
+    r"^\s*(?![IVXLC]++[.):])(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I
+)
 
 
 @dataclass

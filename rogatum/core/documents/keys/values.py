@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
@@ -137,6 +138,11 @@ def _unit(text: str | None) -> str | None:
 
 _SEVERAL = (rf"{spaces.BEFORE};\s*+", rf"{spaces.BEFORE}\|\s*+", rf"{spaces.SOME_BEFORE}/\s++", rf"{spaces.SOME_BEFORE}or\s++")
 _SLASH = re.compile(r"(?<=[^\W\d_])/(?=[^\W\d_])")
+
+
+def compared(text: str) -> str:
+    """A text as keys and choices are compared: without case, spaces and a last stop."""
+    return " ".join(unicodedata.normalize("NFKC", text).casefold().split()).rstrip(".")
 
 
 def texts_of(text: str) -> list[str]:

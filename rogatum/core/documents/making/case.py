@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, emphasised
-from rogatum.core.documents.keys.values import labels_in
+from rogatum.core.documents.keys.values import compared, labels_in
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line, joined_text
 from rogatum.core.finding import Finding, FindingKind
@@ -83,7 +82,3 @@ class Case:
         for line in found:
             line.marked = True
         return found
-
-
-def compared(text: str) -> str:
-    return " ".join(unicodedata.normalize("NFKC", text).casefold().split()).strip().rstrip(".")

@@ -6,9 +6,9 @@ import re
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys.values import texts_of
+from rogatum.core.documents.keys.values import compared, texts_of
 from rogatum.core.documents.line_content import content_of
-from rogatum.core.documents.making.case import Case, compared
+from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEYS_DISAGREE
 from rogatum.core.findings.numbering import FEEDBACK_BEHIND

@@ -6,8 +6,9 @@ import re
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
+from rogatum.core.documents.keys.values import compared
 from rogatum.core.documents.line_content import content_of
-from rogatum.core.documents.making.case import Case, compared
+from rogatum.core.documents.making.case import Case
 from rogatum.core.items import Item, Ordering
 from rogatum.core.items.content import plain_text
 
