@@ -10,7 +10,7 @@ from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, ranked, 
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.keys.values import compared, entries_in, letters_of, texts_of
-from rogatum.core.documents.labels import Head, letter, roman
+from rogatum.core.documents.labels import LETTERS, Head, letter, roman
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.readings import LONGEST_CHOICE, Reading
 from rogatum.core.documents.truth_lines import truths_in
@@ -40,14 +40,14 @@ class Choosing:
         self.keys = self._keys()
         lists = self._own_lists()
         others = [found for found in lists if found.shape != self.reading.shape]
-        weighed = weigh(others or lists, self.reading.regular, self._said_key())
+        weighed = weigh(self._without_lefts(others or lists), self.reading.regular, self._said_key())
         chosen = weighed.best
         self.second = weighed.second
         said = [i for i in range(self.start.index, self.end) if self.doc.said.get(i) == "choice"] if self.doc.said else []
         self.by_line: dict[int, list[tuple[Mark, str]]] = {}
         self.lefts: dict[int, list[tuple[Mark, str]]] = {}
-        if chosen is None:
-            chosen = ranked(self.doc, self.start.index, self.end)
+        if chosen is None or chosen.system == "n":
+            chosen = ranked(self.doc, self.start.index, self.end) or chosen
         if not said and self._bare_choices(chosen):
             return
         marks = [mark for mark in (chosen.marks if chosen else ()) if self.doc.said.get(mark.index, "choice") == "choice"]
@@ -76,6 +76,16 @@ class Choosing:
         empty = next((i for i, value, first in self.keys if first and not value), self.end)
         above = [found for found in lists if found.first.index < empty]
         return [found for found in above if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
+
+    def _without_lefts(self, lists: Sequence[ChoiceList]) -> Sequence[ChoiceList]:
+        """The lists that may hold choices: where numbers are matched with letters, the letters alone."""
+        numbers = [found for found in lists if found.system == "n"]
+        letters = [found for found in lists if found.system in LETTERS]
+        if not numbers or not letters:
+            return lists
+        blanks = any(sum(mark.head.blank for mark in found.marks) > 1 for found in numbers)
+        asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text) and not self.keys
+        return letters if blanks or asked or any(map(self._pairs, numbers)) else lists
 
     def _keys(self) -> list[tuple[int, str, bool]]:
         """What lines below the first say of the key: their positions, the key, and whether the line begins with it."""

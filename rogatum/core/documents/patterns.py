@@ -194,7 +194,7 @@ NAMED_HEADING = re.compile(
 )
 MARKED_HEADING = re.compile(r"^\s{0,3}(#{1,6})\s+(.*?)\s*#*\s*$")
 KEY_HEADING = re.compile(
-    r"^[\W_]*+(?:[^\d:]{1,40}\s[–—-]\s|(?:test|quiz|exam|version)\s\w{1,3}[\s:,-]{1,3})?(?:the\s|list\sof\s)?(?:correct\s|right\s|model\s)?"
+    r"^[\W_]*+(?:[^\d:][^:]{0,50}\s[–—-]\s|(?:test|quiz|exam|version)\s\w{1,3}[\s:,-]{1,3})?(?:the\s|list\sof\s)?(?:correct\s|right\s|model\s)?"
     r"(?:answers?|keys?|solutions?|lösung(?:en|sschlüssel)?|antworten|réponses|corrigé|respuestas|soluciones|clave|risposte|soluzioni|respostas|gabarito|antwoorden)"
     r"(?:\s(?:key|keys|list|sheet|to|for|of|de|des|der|section)\b[^:]*+)?[\W_]*+$",
     re.I,

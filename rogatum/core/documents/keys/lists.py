@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import cells_of
@@ -13,7 +14,7 @@ from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
-SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY = 0.6, 2, 70, 8, 600
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY, MOST_TITLES = 0.6, 2, 70, 8, 600, 2
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
     rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
@@ -91,7 +92,7 @@ def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Mapping
 def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
     """Whether a document begins with the heading of a list and holds little else."""
     before = sum(not line.blank for line in lines[:heading])
-    return before <= 2 and len(found.entries) > 1 and len(found.others) <= 1
+    return before <= 2 and found.count() > 1 and len(found.others) <= 1
 
 
 def _holds(found: KeyList, numbers: Mapping[str, int], start: int) -> bool:
@@ -107,6 +108,9 @@ def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[
     start = _start_of_tail(lines, filled, numbers)
     found = read_list(lines, filled[start:], lines[: filled[start]] if start < len(filled) else [])
     said = [number_name(number) for entry in found.entries.values() for number, _ in entry]
+    if len(said) >= FEWEST and start <= MOST_TITLES and all(_is_table_of_keys(lines[index]) for index in filled[start:]):
+        # A document of its own, without questions.
+        return {index: tuple(entry) for index, entry in found.entries.items()}
     if not start or len(said) < FEWEST:
         return {}
     known = sum(numbers.get(number, filled[start]) < filled[start] for number in said)
@@ -136,6 +140,15 @@ def _is_sure(line: Line) -> bool:
         return bool(_of_grid(line.grid))
     entries = entries_of(line.text)
     return bool(entries) and all(is_short_key(key) and not key[0].isdigit() for _, key in entries)
+
+
+def _is_table_of_keys(line: Line) -> bool:
+    """Whether a table says in its head that it holds keys, or holds no others but letters and truths."""
+    if line.grid is None:
+        return False
+    heads = [" ".join(part.text for part in cell) for cell in line.grid[0]]
+    keys = [key for _, key in _of_grid(line.grid)]
+    return bool(keys) and (any(map(is_key_heading, heads)) or all(is_short_key(key) and not key[0].isdigit() for key in keys))
 
 
 def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
@@ -301,11 +314,9 @@ def _of_rows(above: str, below: str) -> list[Entry]:
     if not _NUMBERS_ONLY.match(above):
         return []
     numbers, keys = above.split(), below.split()
-    if (
-        len({number[0].isdigit() for number in numbers}) > 1
-        or len(numbers) != len(keys)
-        or not all(is_short_key(key) and not key.isdigit() for key in keys)
-    ):
+    # “5. 7” over “6. T” are two entries.
+    counted = all(_follows(one.strip(".)"), other.strip(".)")) for one, other in pairwise(numbers))
+    if not counted or len(numbers) != len(keys) or not all(is_short_key(key) and not key.strip("(")[:1].isdigit() for key in keys):
         return []
     return [(number.rstrip(".)"), key) for number, key in zip(numbers, keys, strict=True)]
 
