@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from rogatum.core.documents.code import code_lines
 from rogatum.core.documents.labels import Head, head_of
 from rogatum.core.documents.lines import Line
 
@@ -36,6 +37,11 @@ class Document:
         longest = max(lengths, default=0)
         full = sum(length > longest - 14 for length in lengths)
         return longest if NARROWEST <= longest <= WIDEST and full > 2 else 0
+
+    @cached_property
+    def code(self) -> frozenset[int]:
+        """The positions of lines that are program code."""
+        return code_lines(self.lines)
 
     def runs_on(self, index: int) -> bool:
         """Whether a line can only be the rest of the one above, whose last word filled the line."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from itertools import islice
 
 from rogatum.core.documents import patterns as p
+from rogatum.core.documents.code import code_lines
 from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.lines import Line
 
@@ -63,7 +64,8 @@ class FieldWords:
 
     def __init__(self, lines: Sequence[Line] = ()) -> None:
         self._found: dict[str, list[Field]] = {}
-        self.own = _recurrent(lines)
+        code = code_lines(lines)
+        self.own = _recurrent(line for index, line in enumerate(lines) if index not in code)
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}

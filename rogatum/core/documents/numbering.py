@@ -305,12 +305,13 @@ def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]]) -> list[S
         for start in found
         if _label(start).system == system and not _label(start).bare
     ]
-    missing = [(a, b) for a, b in zip(starts, starts[1:], strict=False) if _label(b).value == _label(a).value + 2]
+    # One is missing before the next, or before numbers begin anew.
+    missing = [(a, b) for a, b in zip(starts, starts[1:], strict=False) if _label(b).value in (1, _label(a).value + 2)]
     added = []
     for a, b in missing:
         between = [start for start in others if a.index < start.index < b.index]
         hit = [start for start in between if _label(start).value == _label(a).value + 1]
-        if len(hit) == 1 and not any(_label(start).value == _label(a).value for start in between):
+        if len(hit) == 1 and not any(_label(start).value <= _label(a).value for start in between):
             added += hit
     if _label(starts[0]).value == 2:
         added += [start for start in others if start.index < starts[0].index and _label(start).value == 1][-1:]

@@ -42,6 +42,8 @@ def _kinds(doc: Document, words: FieldWords) -> str:
         listed = any(label.shape in usual for label in head.labels)
         if line.blank:
             found += " "
+        elif index in doc.code:
+            found += "t"
         elif line.heading or p.names_a_part(line.text):
             found += "h"
         elif below or listed or head.bullet or head.on or head.off or truths_in(line):
@@ -60,9 +62,8 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     done = False
     for index, kind in enumerate(kinds):
         if kind == "t":
-            if done or (
-                texts and doc.lines[index].after_blank and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)
-            ):
+            apart = doc.lines[index].after_blank and not doc.code & {index, index - 1}
+            if done or (texts and apart and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)):
                 texts = []
             if done and index and kinds[index - 1] == "c" and doc.runs_on(index):
                 continue
@@ -91,7 +92,7 @@ def _first_of_stem(doc: Document, texts: list[int]) -> int:
     for place in range(len(texts) - 1, 0, -1):
         above = doc.lines[texts[place - 1]]
         text = above.text.strip()
-        if above.grid is not None or "\ufffc" in text:
+        if above.grid is not None or "\ufffc" in text or doc.code & {texts[place], texts[place - 1]}:
             continue
         shown = bool(above.marks() & {"bold", "underline", "italic"})
         if shown or p.DIRECTION.match(text) or not text.endswith((".", "?", ":", ",")) or p.PAGE_FURNITURE.match(text):
