@@ -122,6 +122,7 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
                 draft.keys.append(found[0])
                 draft.stem[-1].keep(draft.stem[-1].start, found[1])
                 take_brackets(draft, draft.stem[-1])
+                take_wrapped_points(draft)
     keyed = sum(1 for draft in asked if draft.keys or any(line.marked for first, *_ in draft.choices for line in (first,)))
     options = [[first for first, *_ in draft.choices] or draft.truths for draft in asked]
     habit = emphasis_habit(options, keyed) if not stated else stated_habit(options, stated)

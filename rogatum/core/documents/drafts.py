@@ -18,6 +18,8 @@ class Section:
 
     type: str = ""
     points_each: float | None = None
+    # What its heading says, which holds for all directions below it.
+    headed_each: float | None = None
     points_all: float | None = None
     directions: list[Line] = field(default_factory=list)
     pool: list[list[Line]] = field(default_factory=list)
@@ -153,11 +155,13 @@ class _Drafter:
             self.drafted.title = self.drafted.title or _without_points(text)
         self.section = Section(number=self.section.number + 1, heading=[line])
         self.section.learn(text)
+        self.section.headed_each = self.section.points_each
 
     def _direction(self, line: Line) -> None:
         if self.section.directions and self.drafted.drafts and self.drafted.drafts[-1].section is self.section:
             # A direction after questions begins a section of its own.
-            self.section = Section(number=self.section.number + 1)
+            each = self.section.headed_each
+            self.section = Section(number=self.section.number + 1, points_each=each, headed_each=each)
         self.section.directions.append(line)
         self.section.learn(line.value)
 

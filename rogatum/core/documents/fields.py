@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import islice
 
 from rogatum.core.documents import patterns as p
@@ -72,6 +73,12 @@ class FieldWords:
         self.key_lines = frozenset() if _several(_KEY_LABEL.match, lines, FEWEST) else _key_skeletons(lines)
         self.unsigned = _several(_begins_with_key_word, lines, FEWEST_UNSIGNED)
 
+    @cached_property
+    def keys_below(self) -> bool:
+        """Whether labels of keys stand above what they say, as most of them do then; else one without a value has none."""
+        fields = [(text, one) for text, found in self._found.items() for one in found if one.meaning == "key"]
+        return sum(one.start >= len(text.rstrip()) for text, one in fields) * 2 >= len(fields)
+
     def meaning(self, name: str) -> str:
         plain = plain_name(name)
         return p.MEANING.get(plain) or self.own.get(plain, "")
@@ -134,7 +141,7 @@ class FieldWords:
     def _without_sign(self, text: str, start: int) -> Field | None:
         """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it; anything where the document does so often."""
         match = _KEY_WORD.match(text, start)
-        if match is None:
+        if match is None or p.DIRECTION.match(text):
             return None
         rest = text[match.end() :].strip()
         name = match["name"] or match["alone"]
@@ -203,6 +210,12 @@ def are_pairs(lines: Iterable[Line]) -> bool:
     return min(pairs) >= FEWEST
 
 
+def _ends_with_label(plain: str) -> bool:
+    """Whether a word, or the last words of several, are a label that is known: “in the soil Diff”."""
+    words = plain.split()
+    return any(" ".join(words[at:]) in p.MEANING for at in range(len(words)))
+
+
 def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
     """Words that stand before a colon on several lines and are known nowhere: labels of this document, by their own names."""
     counts: Counter[str] = Counter()
@@ -216,7 +229,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
                 continue
             plain = plain_name(match["name"])
             if (
-                plain not in p.MEANING
+                not _ends_with_label(plain)
                 and plain not in p.NO_LABELS
                 and not p.TRUE_FALSE_CUE.search(plain)
                 and len(match["name"]) <= 24

@@ -217,7 +217,7 @@ SEVERAL_CUE = re.compile(
 ONE_CUE = re.compile(r"\b(?:choose|select|pick|mark)\s+(?:only\s+)?one\b", re.I)
 ESSAY_CUE = re.compile(
     r"^\s*(?:in\s+[\w\s-]+,\s*)?(?:explain|describe|discuss|compare|contrast|outline|summari[sz]e|justify|evaluate|analy[sz]e|draw|sketch|prove|"
-    r"give\s+(?:an?|two|three|reasons)|write|list|define|illustrate|comment|argue|assess|state\s+and)\b",
+    r"give\s+(?:an?|two|three|reasons)|write|list|define|say\s+(?:why|how|what)|illustrate|comment|argue|assess|state\s+and)\b",
     re.I,
 )
 # What a direction or a heading says of the questions below it.

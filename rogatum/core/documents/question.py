@@ -20,8 +20,10 @@ from rogatum.core.finding import OtherReading
 _ROLES: dict[str, Role] = {"key": "key", "points": "points", "feedback": "feedback"}
 # A letter on a blank between a number and its question.
 _FILLED = re.compile(r"_+\s?(?P<fill>[A-Ja-jTF](?:,\s?[A-Ja-j]){0,5}|True|False)\s?_+\s+(?=\S)")
+# What stands between the two sides of a pair, and in hardly any other text.
+_PAIRING = ("→", "⇒", "->", "=>")
 # True and False to be circled between a number and its statement.
-_CIRCLED = re.compile(r"(?P<t>T|True|TRUE)(?:\s*[/|]\s*|\s+)(?P<f>F|False|FALSE)\s{2,}(?=\S)")
+_CIRCLED = re.compile(r"(?P<t>T|True|TRUE)(?:\s*[/|]\s*|\s+)(?P<f>F|False|FALSE)\s++(?=\S)")
 
 
 class QuestionPlacer:
@@ -100,7 +102,7 @@ class QuestionPlacer:
         stem.other = self._other()
         self.lines.append(stem)
         if circled:
-            self.lines += Truths(line, circled.start(), (circled.span("t"), circled.span("f"))).placed(self.item)
+            self.lines += self._circled(line, circled)
         elif head.truths:
             self.lines += Truths.of(line, *head.truths).placed(self.item)
         elif truths:
@@ -109,6 +111,9 @@ class QuestionPlacer:
             self.lines += self._choices(line, choices)
         elif beside:
             self.lines.append(self._of_pool(line, beside))
+
+    def _circled(self, line: Line, match: re.Match[str]) -> list[Line]:
+        return Truths(line, match.start(), (match.span("t"), match.span("f"))).placed(self.item)
 
     def _of_pool(self, line: Line, mark: Mark) -> Line:
         """An answer that several questions share, beside one of them."""
@@ -145,6 +150,10 @@ class QuestionPlacer:
             first = min(mark.at for mark, _ in marks)
             before = [self._more(line, 0, first)] if line.text[:first].strip() else []
             return before + self._choices(line, marks)
+        circled = _CIRCLED.match(line.text) if self.part == "stem" and not self.lines[-1].value else None
+        if circled:
+            # Behind a number that stands alone.
+            return [*self._circled(line, circled), self._more(line, circled.end())]
         fields = self._fields(index)
         if fields and self.part == "stem" and not self.lines[-1].value and fields[0].meaning != "key":
             return [self._more(line)]
@@ -191,13 +200,13 @@ class QuestionPlacer:
     def _rest(self, line: Line, index: int) -> list[Line]:
         """A line without any sign: the rest of what stands above it, or behind the question."""
         doc, above = self.doc, self.lines[-1]
-        if self.apart:
+        if self.apart or self.ended:
             return []
         if line.grid is not None:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
         if above.role == "choice" and not above.value and not (line.heading or p.names_a_part(line.text, doc.heads[index].text)):
             return [self._more(line)]
-        if self.part == "key" and self.keys_below and not line.after_blank:
+        if self.part == "key" and self.keys_below and self.words.keys_below and not line.after_blank:
             label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
@@ -232,6 +241,9 @@ class QuestionPlacer:
                 return True
         if line.heading or p.names_a_part(line.text, self.doc.heads[index].text) or _is_use(line.text):
             return False
+        if any(sign in line.text and sign in self.lines[-1].text for sign in _PAIRING):
+            # What is matched, one pair below another.
+            return True
         ended = (
             not line.paragraph
             and self.lines[-1].value.endswith((".", "?", "!"))

@@ -36,13 +36,15 @@ def _kinds(doc: Document, words: FieldWords) -> str:
                 shapes[label.shape] += 1
     most = max(shapes.values(), default=0)
     usual = {shape for shape, count in shapes.items() if count > 1 and count >= USUAL * most}
-    found = ""
+    found, last = "", ""
     for index, (line, head) in enumerate(zip(doc.lines, doc.heads, strict=True)):
         below = found[-1:] == "c" and not doc.lines[index - 1].text[doc.heads[index - 1].text :].strip()
-        listed = any(label.shape in usual for label in head.labels)
+        # “I.” is a letter too: behind what is no choice only the first ones begin a list.
+        listed = any(label.shape in usual and (label.value <= 2 or last in "cf") for label in head.labels)
         if line.blank:
             found += " "
-        elif index in doc.code:
+            continue
+        if index in doc.code:
             found += "t"
         elif line.heading or p.names_a_part(line.text):
             found += "h"
@@ -52,6 +54,7 @@ def _kinds(doc: Document, words: FieldWords) -> str:
             found += "f"
         else:
             found += "t"
+        last = found[-1]
     return found
 
 
@@ -92,6 +95,9 @@ def _first_of_stem(doc: Document, texts: list[int]) -> int:
     for place in range(len(texts) - 1, 0, -1):
         above = doc.lines[texts[place - 1]]
         text = above.text.strip()
+        if not doc.lines[texts[place]].paragraph:
+            # The rest of a paragraph.
+            continue
         if above.grid is not None or "\ufffc" in text or doc.code & {texts[place], texts[place - 1]}:
             continue
         shown = bool(above.marks() & {"bold", "underline", "italic"})

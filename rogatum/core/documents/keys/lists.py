@@ -14,7 +14,7 @@ from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
-SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY, MOST_TITLES = 0.6, 2, 70, 8, 600, 2
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY, MOST_TITLES, WIDEST_GAP = 0.6, 2, 70, 8, 600, 2, 9
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
     rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
@@ -84,9 +84,19 @@ def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Mapping
     """The list that a heading near the end announces; or the last lines, where they are nothing but keys."""
     for index in headings[: -MOST_HEADINGS - 1 : -1]:
         found = read_list(lines, range(index + 1, len(lines)), lines[:index])
+        if _is_key_of_one(lines, index, found, numbers):
+            continue
         if _holds(found, numbers, index) or _begins_with(lines, index, found):
             return {index: (), **found.entries, **dict.fromkeys([*found.parts, *found.others], ())}
     return _without_heading(lines, numbers)
+
+
+def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers: Mapping[str, int]) -> bool:
+    """Whether “Answers:” is the label of the last question's key, as others have theirs, and not the heading of a list."""
+    if not p.LABEL_WORD.match(lines[heading].text) or found.count() >= 0.8 * len(numbers):
+        return False
+    keyed = ((p.LABEL.match(line.text), line.text) for line in lines[:heading] if ":" in line.text)
+    return sum(bool(match and match["rest"] and p.MEANING[match["label"].lower()] == "key") for match, _ in keyed) >= FEWEST
 
 
 def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
@@ -279,7 +289,8 @@ def _of_run(text: str, following: str | None) -> list[Entry]:
         return []
     chain = [matches[0]]
     for match in matches[1:]:
-        if _follows(chain[-1]["n"], match["n"]) and match["sep"].strip() == matches[0]["sep"].strip():
+        between = text[chain[-1].end() : match.start()].strip(" ,;|")
+        if match["sep"].strip() == matches[0]["sep"].strip() and _goes_on(chain[-1]["n"], match["n"], between):
             chain.append(match)
     if len(chain) > 1 and following is not None and _follows(chain[0]["n"], following):
         chain = chain[:1]
@@ -294,6 +305,15 @@ def _follows(before: str, after: str) -> bool:
     a, _, one = number_name(before).rpartition(".")
     b, _, two = number_name(after).rpartition(".")
     return a == b and one.isdigit() and two.isdigit() and int(two) == int(one) + 1
+
+
+def _goes_on(before: str, after: str, key: str) -> bool:
+    """Whether a number is the next of a list, or a later one behind a key that can be nothing else: “3. D  5. C”."""
+    if _follows(before, after):
+        return True
+    a, b = number_name(before), number_name(after)
+    later = a.isdigit() and b.isdigit() and int(a) < int(b) <= int(a) + WIDEST_GAP
+    return later and is_short_key(key) and not key[0].isdigit()
 
 
 def _of_column(texts: Sequence[str]) -> list[Entry]:

@@ -87,7 +87,7 @@ _PLAIN_TRUTHS = frozenset(("true", "t", "false", "f", "wahr", "falsch", "vrai", 
 
 def truth_of(text: str, any_word: bool = False) -> bool | None:
     """True or False as a key says it: "T", "true.", "F"; with `any_word` also as "yes" or "wrong"."""
-    word = re.sub(r"[.\s()\[\]]", "", text).lower()
+    word = re.sub(r"[.\s()\[\]_]", "", text).lower()
     return _TRUTHS.get(word) if any_word or word in _PLAIN_TRUTHS else None
 
 

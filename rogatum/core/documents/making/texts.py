@@ -13,7 +13,8 @@ from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.items import Blank, Cloze, Essay, FillIn, Item, Numeric, NumericBlank, TextAnswer, TextBlank
 
-LONG_ANSWER, LONG_KEY = 60, 80
+# How long an accepted answer and a key of several may be; and from how many words on a sentence is a text.
+LONG_ANSWER, LONG_KEY, LEAST_WORDS = 60, 80, 9
 _ODD_NUMBER = re.compile(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d")
 _ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_<>](?:[^_\n<>]{0,60}?[^\s_<>])?)[ ]?_{2,}(?!_)")
 # Two blanks with words of the sentence between them.
@@ -133,10 +134,10 @@ def of_key(case: Case) -> Item | None:
         case.note(TYPE_GUESSED, detail="several answers meet its key, which makes it an essay.")
         return essay(case)
     texts = texts_of(key)
-    short = max(map(len, texts), default=0) <= LONG_ANSWER and (len(key) <= LONG_KEY or bool(p.BLANK.search(case.text)))
-    if short and not p.ESSAY_CUE.match(case.text):
-        return fill_in(case, texts)
-    if short and p.BLANK.search(case.text):
+    blank = bool(p.BLANK.search(case.text))
+    short = max(map(len, texts), default=0) <= LONG_ANSWER and (len(key) <= LONG_KEY or blank)
+    sentence = key.endswith(".") and len(key.split()) >= LEAST_WORDS
+    if short and (blank or not (sentence or p.ESSAY_CUE.match(case.text))):
         return fill_in(case, texts)
     case.note(TYPE_GUESSED, detail="a long answer makes it an essay.")
     return essay(case)
