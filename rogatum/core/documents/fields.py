@@ -25,6 +25,10 @@ _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s
 _WORD_OF_KEY = rf"(?=[^\W\d_]{{3}})(?:{p.words_for('key')})"
 _KEY_WORD = re.compile(rf"\s*+(?:(?P<name>{_WORD_OF_KEY})\.?+[ \xa0]++(?=\S)|(?P<alone>{_WORD_OF_KEY})\.?+\s*+$)", re.I)
 _KEY_LABEL = re.compile(rf"\s*+[*_]*+{_WORD_OF_KEY}[*_]*+(?:\s*+[:=]|\.(?=\s)|\s++[-–](?=\s))", re.I)
+# “Answer all questions” tells no key.
+_TO_ALL = re.compile(
+    r"(?:all|each|every|any|both|the\s+following|(?:the\s+|these\s+)?questions?|in\s+(?:complete|full|one|the))\b", re.I
+)
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
 
 
@@ -141,7 +145,7 @@ class FieldWords:
     def _without_sign(self, text: str, start: int) -> Field | None:
         """“Ans. b”, “Answer B”: a word for the key, and nothing but a key behind it; anything where the document does so often."""
         match = _KEY_WORD.match(text, start)
-        if match is None or p.DIRECTION.match(text):
+        if match is None or _TO_ALL.match(text, match.end()):
             return None
         rest = text[match.end() :].strip()
         name = match["name"] or match["alone"]

@@ -206,8 +206,8 @@ class QuestionPlacer:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
         if above.role == "choice" and not above.value and not (line.heading or p.names_a_part(line.text, doc.heads[index].text)):
             return [self._more(line)]
-        if self.part == "key" and self.keys_below and self.words.keys_below and not line.after_blank:
-            label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
+        label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
+        if self.part == "key" and self.keys_below and (label or self.words.keys_below) and not line.after_blank:
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
         deeper = doc.indents[index] > doc.indents[self.start.index] + 1 and not line.after_blank
