@@ -11,7 +11,7 @@ from itertools import islice
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.code import code_lines
-from rogatum.core.documents.keys.values import is_short_key
+from rogatum.core.documents.keys.values import entries_in, is_short_key, letters_of
 from rogatum.core.documents.lines import Line
 
 FEWEST, FEWEST_UNSIGNED, FEWEST_ALIKE, MOST_PARTS = 2, 3, 4, 24
@@ -150,7 +150,9 @@ class FieldWords:
         rest = text[match.end() :].strip()
         name = match["name"] or match["alone"]
         at = match.start("name") if match["name"] else match.start("alone")
-        if rest and not is_short_key(rest) and not (self.unsigned and start == 0) and not text[at + len(name) :].startswith("."):
+        pairs = entries_in(rest)
+        short = is_short_key(rest) or (len(pairs) > 1 and all(map(letters_of, pairs.values())))
+        if rest and not short and not (self.unsigned and start == 0) and not text[at + len(name) :].startswith("."):
             return None
         return Field("key", name, at, match.end(), len(text.rstrip()))
 
@@ -233,7 +235,8 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
                 continue
             plain = plain_name(match["name"])
             if (
-                not _ends_with_label(plain)
+                len(plain) > 1
+                and not _ends_with_label(plain)
                 and plain not in p.NO_LABELS
                 and not p.TRUE_FALSE_CUE.search(plain)
                 and len(match["name"]) <= 24

@@ -55,7 +55,7 @@ _LABEL = re.compile(
     rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>[(\[{{<»§]?)(?P<token>{'|'.join(_TOKENS)})"
     r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
     rf"(?P<close>{'|'.join(_CLOSERS)})"
-    rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
+    rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[ \xa0][-–—=])(?=[*✓✔])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
 )
 _BLANK = re.compile(
     r"(?P<open>[(\[]?)_++[ \xa0]?+(?:(?P<fill>[A-Za-z]{1,5}|\d{1,2}|[A-Za-z](?:,[ ]?[A-Za-z]){1,5}|✓|[xX])[ \xa0]?+_++)?[)\]]?\s*+"

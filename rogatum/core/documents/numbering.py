@@ -6,7 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
@@ -62,7 +62,8 @@ def numberings(doc: Document, words: FieldWords, said: str = "") -> list[Numberi
     by_shape[MIXED] = _of_any_shape(doc, paired)
     spread[MIXED] = 0
     for shape, occurrences in by_shape.items():
-        if not occurrences or spread[shape] > 3 * max(1, _longest(occurrences)):
+        worded = shape[:1].isalpha() and shape != MIXED
+        if not occurrences or (spread[shape] > 3 * max(1, _longest(occurrences)) and not worded):
             continue
         starts = chain(occurrences, breaks, parts, len(doc))
         if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
@@ -256,7 +257,7 @@ def _next(occurrences: Sequence[Start], position: int, starts: list[Start], brea
         return 1 if label.value == 1 or broken else -1
     if label.value == 1:
         own = asked(position) and (position == 0 or asked(position - 1))
-        return _restart(occurrences, position, before.value, broken or own)
+        return 1 if broken and own else _restart(occurrences, position, before.value, broken or own)
     if before.value < label.value <= before.value + WIDEST_GAP:
         soon = any(_label(other).value == before.value + 1 for other in occurrences[position + 1 : position + 3])
         return -1 if soon else 1
@@ -305,13 +306,16 @@ def _with_slips(starts: list[Start], by_shape: dict[str, list[Start]]) -> list[S
         for start in found
         if _label(start).system == system and not _label(start).bare
     ]
-    # One is missing before the next, or before numbers begin anew.
-    missing = [(a, b) for a, b in zip(starts, starts[1:], strict=False) if _label(b).value in (1, _label(a).value + 2)]
     added = []
-    for a, b in missing:
+    for a, b in pairwise(starts):
+        before, after = _label(a).value, _label(b).value
+        if after not in (1, 2, before + 2) or after == before + 1:
+            continue
+        # One is missing before the next, before numbers begin anew, or where they do.
+        wanted = 1 if after == 2 else before + 1
         between = [start for start in others if a.index < start.index < b.index]
-        hit = [start for start in between if _label(start).value == _label(a).value + 1]
-        if len(hit) == 1 and not any(_label(start).value <= _label(a).value for start in between):
+        hit = [start for start in between if _label(start).value == wanted]
+        if len(hit) == 1 and not any(_label(start).value < wanted for start in between):
             added += hit
     if _label(starts[0]).value == 2:
         added += [start for start in others if start.index < starts[0].index and _label(start).value == 1][-1:]
@@ -347,7 +351,8 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         weight += floor + 0.7 * told - (0.8 if most > 2 or keyed > 2 else 0)
     label = _label(starts[0])
     runs = sum(_label(start).value == 1 for start in starts)
-    if runs > 2 and len(starts) < SHORT_RUN * runs:
+    told_by_itself = label.system == "c.n" or (shape[:1].isalpha() and shape != MIXED)
+    if runs > 2 and len(starts) < SHORT_RUN * runs and not told_by_itself:
         # What begins anew so soon is listed within questions, if there is a longer series; all the more with nothing below it.
         weight *= 0.75 if any_told else 0.5
     if shape == MIXED:

@@ -219,9 +219,8 @@ class QuestionPlacer:
             return []
         if self.part == "choice":
             hangs = doc.indents[index] > doc.indents[self.listed.last_choice_line] and not line.after_blank
-            return (
-                [self._more(line)] if hangs or (line.depth and line.depth >= doc.lines[self.listed.last_choice_line].depth) else []
-            )
+            deep = line.depth and line.depth >= doc.lines[self.listed.last_choice_line].depth
+            return [self._more(line)] if hangs or deep or _is_rest(line, above) else []
         if line.after_blank and not line.paragraph:
             return []
         if self.part == "key" and (letters_of(above.value) or truth_of(above.value) is not None):
@@ -333,6 +332,12 @@ class QuestionPlacer:
 def _is_end(line: Line) -> bool:
     """Whether a line is a heading by its markup, or says what something is used for: what follows is of no question above."""
     return line.heading or bool(p.MARKED_HEADING.match(line.text)) or _is_use(line.text)
+
+
+def _is_rest(line: Line, above: Line) -> bool:
+    """Whether a line goes on in the midst of a sentence."""
+    ended = above.value.endswith((".", "?", "!", ":"))
+    return not (line.paragraph or line.after_blank or ended) and line.text.lstrip()[:1].islower()
 
 
 def _is_use(text: str) -> bool:

@@ -11,7 +11,7 @@ from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted, withdrawn
 from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
-from rogatum.core.documents.keys.lists import Entry, key_lists, number_name, read_list
+from rogatum.core.documents.keys.lists import Entry, key_lists, numbers_of, read_list
 from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.labels import Head, labels_at
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of
@@ -48,7 +48,7 @@ def read_lines(lines: Sequence[Line], said: Said | None = None) -> Placed:
     roles = {index: said.roles[line.name] for index, line in enumerate(kept) if line.name in said.roles} if said.roles else {}
     beside = [line for line in kept if line.file]
     lists, body, roles, heads = _without_lists([line for line in kept if not line.file], roles)
-    lists += _lists_beside(beside, body)
+    lists += _lists_beside(beside, body, heads)
     doc = Document(body, roles, heads)
     words = FieldWords(body)
     found = numberings(doc, words, said.numbering)
@@ -107,13 +107,8 @@ def _object_behind_label(line: Line) -> Line:
 
 def _without_lists(lines: list[Line], said: Mapping[int, str]) -> tuple[list[Line], list[Line], dict[int, str], list[Head]]:
     """The lists of keys, as lines with their entries; the other lines, what was said of them, and what they may begin with."""
-    numbers: dict[str, int] = {}
     heads = heads_of(lines)
-    for index, head in enumerate(heads):
-        for label in head.labels:
-            if label.system != "a":
-                numbers.setdefault(number_name(label.token), index)
-    found = {index: entries for index, entries in key_lists(lines, numbers).items() if index not in said}
+    found = {index: entries for index, entries in key_lists(lines, numbers_of(heads)).items() if index not in said}
     lists: list[Line] = []
     body: list[Line] = []
     kept_said: dict[int, str] = {}
@@ -144,11 +139,11 @@ def _of_list(line: Line, entries: tuple[Entry, ...]) -> list[Line]:
     return found
 
 
-def _lists_beside(lines: list[Line], body: list[Line]) -> list[Line]:
+def _lists_beside(lines: list[Line], body: list[Line], heads: Sequence[Head]) -> list[Line]:
     """The keys that stand in a document of their own."""
     if not lines:
         return []
-    found = read_list(lines, range(len(lines)), body)
+    found = read_list(lines, range(len(lines)), body, numbers_of(heads))
     return [part for index, line in enumerate(lines) for part in _of_list(line, found.entries.get(index, ()))]
 
 

@@ -46,7 +46,7 @@ def _kinds(doc: Document, words: FieldWords) -> str:
             continue
         if index in doc.code:
             found += "t"
-        elif line.heading or p.names_a_part(line.text):
+        elif line.heading or p.names_a_part(line.text, head.text):
             found += "h"
         elif below or listed or head.bullet or head.on or head.off or truths_in(line):
             found += "c"

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import cells_of
 from rogatum.core.documents.keys.values import is_short_key
-from rogatum.core.documents.labels import roman_value
+from rogatum.core.documents.labels import Head, roman, roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
@@ -31,6 +31,14 @@ _PART_ALONE = re.compile(r"(?:part|section|teil|parte|partie)\s+[\dA-Z]+\b", re.
 _PART = re.compile(
     r"^\s*(?![IVXLC]++[.):])(?:(?:part|section)\s+[\dA-Z]+|[^\W\d_]+(?: [^\W\d_]+){0,3})\s*[:.–-]\s+(?=[(\[#]?\d)", re.I
 )
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """The numbers that lines begin with: where each stands first, by its name; and all of them as they are typed."""
+
+    first: Mapping[str, int] = field(default_factory=dict)
+    typed: Collection[str] = ()
 
 
 @dataclass
@@ -56,8 +64,20 @@ def number_name(token: str) -> str:
     return str(roman_value(token) or token)
 
 
-def key_lists(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
-    """The lines of lists of keys with what they say; `numbers` are those that lines begin with, and where first.
+def numbers_of(heads: Sequence[Head]) -> Numbers:
+    """The numbers of lines, by what they may begin with."""
+    first: dict[str, int] = {}
+    typed: set[str] = set()
+    for index, head in enumerate(heads):
+        for label in head.labels:
+            if label.system != "a":
+                first.setdefault(number_name(label.token), index)
+                typed.add(label.token)
+    return Numbers(first, typed)
+
+
+def key_lists(lines: Sequence[Line], numbers: Numbers) -> dict[int, tuple[Entry, ...]]:
+    """The lines of lists of keys with what they say; `numbers` are those of the lines.
 
     A line without entries is a heading of the list, or names a part of the test.
     """
@@ -67,7 +87,7 @@ def key_lists(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tu
     for index in headings:
         if index in found or index >= first:
             continue
-        run = _run_below(lines, index + 1, first)
+        run = _run_below(lines, index + 1, first, numbers)
         if run.count() >= FEWEST:
             found[index] = ()
             found.update(run.entries)
@@ -80,10 +100,10 @@ def is_key_heading(text: str) -> bool:
     return len(text) <= LONGEST_HEADING and bool(p.KEY_HEADING.match(text))
 
 
-def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Numbers) -> dict[int, tuple[Entry, ...]]:
     """The list that a heading near the end announces; or the last lines, where they are nothing but keys."""
     for index in headings[: -MOST_HEADINGS - 1 : -1]:
-        found = read_list(lines, range(index + 1, len(lines)), lines[:index])
+        found = read_list(lines, range(index + 1, len(lines)), lines[:index], numbers)
         if _is_key_of_one(lines, index, found, numbers):
             continue
         if _holds(found, numbers, index) or _begins_with(lines, index, found):
@@ -91,9 +111,9 @@ def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Mapping
     return _without_heading(lines, numbers)
 
 
-def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers: Mapping[str, int]) -> bool:
+def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers: Numbers) -> bool:
     """Whether “Answers:” is the label of the last question's key, as others have theirs, and not the heading of a list."""
-    if not p.LABEL_WORD.match(lines[heading].text) or found.count() >= 0.8 * len(numbers):
+    if not p.LABEL_WORD.match(lines[heading].text) or found.count() >= 0.8 * len(numbers.first):
         return False
     keyed = ((p.LABEL.match(line.text), line.text) for line in lines[:heading] if ":" in line.text)
     return sum(bool(match and match["rest"] and p.MEANING[match["label"].lower()] == "key") for match, _ in keyed) >= FEWEST
@@ -105,39 +125,39 @@ def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
     return before <= 2 and found.count() > 1 and len(found.others) <= 1
 
 
-def _holds(found: KeyList, numbers: Mapping[str, int], start: int) -> bool:
+def _holds(found: KeyList, numbers: Numbers, start: int) -> bool:
     """Whether a stretch is a list of keys: most lines are entries, and most entries name a number that stands before it."""
     if not found.entries:
         return False
-    known = sum(numbers.get(number_name(number), start) < start for entry in found.entries.values() for number, _ in entry)
+    known = sum(numbers.first.get(number_name(number), start) < start for entry in found.entries.values() for number, _ in entry)
     return len(found.entries) >= SHARE * (len(found.entries) + len(found.others)) - 3 and known >= SHARE * found.count()
 
 
-def _without_heading(lines: Sequence[Line], numbers: Mapping[str, int]) -> dict[int, tuple[Entry, ...]]:
+def _without_heading(lines: Sequence[Line], numbers: Numbers) -> dict[int, tuple[Entry, ...]]:
     filled = [index for index, line in enumerate(lines) if not line.blank]
     start = _start_of_tail(lines, filled, numbers)
-    found = read_list(lines, filled[start:], lines[: filled[start]] if start < len(filled) else [])
+    found = read_list(lines, filled[start:], lines[: filled[start]] if start < len(filled) else [], numbers)
     said = [number_name(number) for entry in found.entries.values() for number, _ in entry]
     if len(said) >= FEWEST and start <= MOST_TITLES and all(_is_table_of_keys(lines[index]) for index in filled[start:]):
         # A document of its own, without questions.
         return {index: tuple(entry) for index, entry in found.entries.items()}
     if not start or len(said) < FEWEST:
         return {}
-    known = sum(numbers.get(number, filled[start]) < filled[start] for number in said)
-    asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.items())
+    known = sum(numbers.first.get(number, filled[start]) < filled[start] for number in said)
+    asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.first.items())
     # A key of one question that pairs numbers looks like a list; it names fewer of the numbers.
     enough = 0.8 if p.LABEL_WORD.match(lines[filled[start]].text) else SHARE
     return dict(found.entries) if known >= SHARE * len(said) and len(said) >= enough * asked else {}
 
 
-def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Mapping[str, int]) -> int:
+def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -> int:
     """Where the last lines that are nothing but keys begin; keys in words count where numbers of questions come again."""
     start = len(filled)
     while start and _is_sure(lines[filled[start - 1]]):
         start -= 1
     again = start
     while again and (found := entries_of(lines[filled[again - 1]].text)) and len(lines[filled[again - 1]].text) <= LONGEST_KEY:
-        if not all(numbers.get(number_name(number), filled[again - 1]) < filled[again - 1] for number, _ in found):
+        if not all(numbers.first.get(number_name(number), filled[again - 1]) < filled[again - 1] for number, _ in found):
             break
         again -= 1
     sure = sum(_is_sure(lines[index]) for index in filled[again:])
@@ -161,7 +181,7 @@ def _is_table_of_keys(line: Line) -> bool:
     return bool(keys) and (any(map(is_key_heading, heads)) or all(is_short_key(key) and not key[0].isdigit() for key in keys))
 
 
-def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
+def _run_below(lines: Sequence[Line], start: int, end: int, numbers: Numbers) -> KeyList:
     """The sure lines below a heading, to the first other one."""
     found: list[int] = []
     for index in range(start, end):
@@ -170,17 +190,22 @@ def _run_below(lines: Sequence[Line], start: int, end: int) -> KeyList:
         if not _is_sure(lines[index]):
             break
         found.append(index)
-    return read_list(lines, found, lines[: start - 1])
+    return read_list(lines, found, lines[: start - 1], numbers)
 
 
-def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line]) -> KeyList:
-    """What each line of a list says; `body` is the test before it, whose headings may stand in the list again."""
+def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Line], numbers: Numbers | None = None) -> KeyList:
+    """What each line of a list says; `body` is the test before it, whose headings may stand in the list again.
+
+    `numbers` are those that its lines begin with.
+    """
+    typed = numbers.typed if numbers else ()
     found = KeyList()
     titles = [line.text for line in body if not line.blank and len(line.text) <= LONGEST_HEADING]
     headings = {name for text in titles for name in (heading_name(text), _part_name(text))}
     filled = [index for index in positions if not lines[index].blank]
     firsts = [_first_number(lines[index].text) for index in filled]
-    skip = -1
+    skip = owner = -1
+    whole = ""
     for place, index in enumerate(filled):
         line = lines[index]
         if index <= skip:
@@ -195,20 +220,22 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
             entries = _of_grid(line.grid)
         elif line.text.strip()[0].isalpha() and heading_name(line.text) in headings:
             found.parts[index] = line.text
+            owner = -1
             continue
         elif place + 1 < len(filled) and (pairs := _of_rows(line.text, lines[filled[place + 1]].text)):
             entries, skip = pairs, filled[place + 1]
             found.entries[skip] = ()
         else:
             following = next((first for first in firsts[place + 1 :] if first is not None), None)
-            entries = entries_of(line.text, following)
+            entries = entries_of(line.text, following, typed)
         above = filled[place - 1] if place else -1
         if entries:
             found.entries[index] = tuple(entries)
-        elif found.entries.get(above) and above == index - 1 and not line.paragraph:
-            # A key that a line end divides.
-            *others, (number, key) = found.entries[above]
-            found.entries[above] = (*others, (number, f"{key} {line.text.strip()}"))
+            owner, whole = index, line.text.rstrip()
+        elif owner >= 0 and above == index - 1 and (above == owner or above in found.parts) and not line.paragraph:
+            # A list, or a key, that a line end divides.
+            whole = f"{whole} {line.text.strip()}"
+            found.entries[owner] = tuple(entries_of(whole, following, typed)) or found.entries[owner]
             found.parts[index] = ""
         else:
             found.others.append(index)
@@ -247,8 +274,10 @@ def _bare(text: str) -> str:
     return text[match.end() :] if match else text
 
 
-def entries_of(text: str, following: str | None = None) -> list[Entry]:
+def entries_of(text: str, following: str | None = None, numbers: Collection[str] = ()) -> list[Entry]:
     """The entries of a line; `following` is the number that the next line begins with, where that is known.
+
+    `numbers` are those that questions have, as they stand: “1-8: BCA” may leave out those that there are not.
 
     “7. 1-C, 2-D” is one entry when the next line begins with 8, and “1. C 2. A” two when it begins with 3.
     """
@@ -258,8 +287,10 @@ def entries_of(text: str, following: str | None = None) -> list[Entry]:
         keys = re.findall(r"[A-Za-z]", group["keys"])
         chapter, dot, first = number_name(group["a"]).rpartition(".")
         last = number_name(group["b"]).rpartition(".")[2]
-        fits = first.isdigit() and last.isdigit() and int(last) - int(first) + 1 == len(keys)
-        return [(f"{chapter}{dot}{int(first) + n}", key) for n, key in enumerate(keys)] if fits else []
+        names = [f"{chapter}{dot}{n}" for n in range(int(first), int(last) + 1)] if first.isdigit() and last.isdigit() else []
+        typed = names if group["a"][0].isdigit() else [roman(int(name)).upper() for name in names]
+        there = names if len(names) == len(keys) else [name for name, token in zip(names, typed, strict=True) if token in numbers]
+        return list(zip(there, keys, strict=True)) if len(there) == len(keys) else []
     starts = cells_of(text)
     cells = [text[a:b].strip() for a, b in zip(starts, [*starts[1:], len(text)], strict=True)]
     nested = _START.match(cells[0]) if len(cells) > 1 else None
@@ -335,8 +366,8 @@ def _of_rows(above: str, below: str) -> list[Entry]:
         return []
     numbers, keys = above.split(), below.split()
     # “5. 7” over “6. T” are two entries.
-    counted = all(_follows(one.strip(".)"), other.strip(".)")) for one, other in pairwise(numbers))
-    if not counted or len(numbers) != len(keys) or not all(is_short_key(key) and not key.strip("(")[:1].isdigit() for key in keys):
+    short = all(is_short_key(key) and not key.strip("(")[:1].isdigit() for key in keys)
+    if len({number[0].isdigit() for number in numbers}) > 1 or len(numbers) != len(keys) or not short:
         return []
     return [(number.rstrip(".)"), key) for number, key in zip(numbers, keys, strict=True)]
 
@@ -346,7 +377,10 @@ def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
     rows = [[" ".join(line.text.strip() for line in cell) for cell in row] for row in grid]
     found: list[Entry] = []
     for above, below in zip(rows[::2], rows[1::2], strict=False):
-        pairs = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k and not k.isdigit()]
+        under = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k]
+        # Numbers below numbers are keys where those count on and these do not.
+        digits = _count_on([n for n, _ in under]) and not _count_on([k for _, k in under])
+        pairs = [(n, k) for n, k in under if digits or not k.isdigit()]
         if len(pairs) >= FEWEST and len(pairs) >= sum(map(bool, above)) - 1:
             found += pairs
     if found:
@@ -359,6 +393,11 @@ def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
     pairs = [(row[c], row[c + 1]) for c in columns for row in rows if len(row) > c + 1 and _is_number(row[c]) and row[c + 1]]
     shorts = sum(len(key) <= 60 for _, key in pairs)
     return [(number.strip(".)("), key) for number, key in pairs] if pairs and shorts >= 0.8 * len(pairs) else []
+
+
+def _count_on(texts: Sequence[str]) -> bool:
+    names = [text.strip("(#[.)] ") for text in texts]
+    return all(map(_is_number, texts)) and all(_follows(one, other) for one, other in pairwise(names))
 
 
 def _numbers_rows(cells: list[str]) -> bool:

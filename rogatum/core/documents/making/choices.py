@@ -7,6 +7,7 @@ import re
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys.values import compared, texts_of
+from rogatum.core.documents.labels import roman_value
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import LABEL_SKIPPED, TYPE_GUESSED, TYPE_UNSURE
@@ -23,9 +24,10 @@ def of_choices(case: Case, several: bool | None = None) -> Item | None:
     draft = case.draft
     if not draft.choices:
         return None
-    if len(set(case.labels)) == len(draft.choices) and all(len(label) == 1 for label in case.labels):
-        # Choices in two columns stand in another order than their letters.
-        draft.choices.sort(key=lambda lines: lines[0].label)
+    order = _order_of(case.labels)
+    if order:
+        # Choices in two columns stand in another order than their labels.
+        draft.choices.sort(key=lambda lines: order[lines[0].label])
     _check_labels(case)
     _feedback_behind(case)
     shares = _shares(case)
@@ -53,6 +55,16 @@ def of_choices(case: Case, several: bool | None = None) -> Item | None:
     if several and not shares:
         return MultipleResponse(id=case.id, stem=case.stem, choices=choices)
     return MultipleChoice(id=case.id, stem=case.stem, choices=choices)
+
+
+def _order_of(labels: list[str]) -> dict[str, int]:
+    """The place of each label among all, by the alphabet or as Roman numerals; empty where they are neither, or come twice."""
+    if len(set(labels)) < len(labels):
+        return {}
+    if all(len(label) == 1 for label in labels):
+        return {label: ord(label) for label in labels}
+    values = {label: roman_value(label) for label in labels}
+    return {label: value for label, value in values.items() if value} if all(values.values()) else {}
 
 
 def _check_labels(case: Case) -> None:
