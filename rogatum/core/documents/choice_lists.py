@@ -177,16 +177,17 @@ def _on_one_line(doc: Document, first: int, after: int, start: int) -> list[Choi
 def ranked(doc: Document, first: int, after: int) -> ChoiceList | None:
     """Entries that each have their place in an order written on a blank, in brackets, or behind them; None where there are none."""
     rows: list[tuple[Mark, int]] = []
+    kind = ""
     for index in range(first + 1, after):
         line, head = doc.lines[index], doc.heads[index]
         if line.blank:
             continue
-        place = _rank(line.text, head)
-        if place is None:
-            if rows:
-                break
-            continue
-        rows.append((Mark(index, 0, head), place))
+        place, how = _rank(line.text, head)
+        if rows and how != kind:
+            break
+        if place:
+            kind = how
+            rows.append((Mark(index, 0, head), place))
     places = [place for _, place in rows]
     if len(rows) < FEWEST_ON_ONE_LINE or sorted(places) != list(range(1, len(rows) + 1)) or places == sorted(places):
         return None
@@ -197,17 +198,18 @@ def ranked(doc: Document, first: int, after: int) -> ChoiceList | None:
 
 
 def _numbers(head: Head) -> bool:
-    return not head.blank and any(label.system == "n" and not label.bare for label in head.labels)
+    return not head.blank and any(label.system == "n" for label in head.labels)
 
 
-def _rank(text: str, head: Head) -> int | None:
+def _rank(text: str, head: Head) -> tuple[int, str]:
+    """The place that an entry has in an order, and how it is written; 0 where there is none."""
     if head.blank and head.fill.isdigit():
-        return int(head.fill)
-    number = next((label.value for label in head.labels if label.system == "n" and not label.bare), None)
-    if number is not None:
-        return number
+        return int(head.fill), "blank"
+    label = next((label for label in head.labels if label.system == "n"), None)
+    if label is not None:
+        return label.value, label.shape
     behind = RANK_BEHIND.search(text)
-    return int(behind["n"]) if behind else None
+    return (int(behind["n"]), "behind") if behind else (0, "")
 
 
 def usual_shape(lists: Sequence[Sequence[ChoiceList]]) -> str:

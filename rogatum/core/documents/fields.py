@@ -113,7 +113,10 @@ class FieldWords:
             later = self._at(text, cut.end()) if cut.end() > before.start else None
             if later is None or not text[cut.end() : later.start].rstrip().endswith((":", "=", "-", "–", "—")):
                 continue
-            found[-1] = Field(before.meaning, before.typed, before.at, before.start, cut.start())
+            # A sentence ends before the next label.
+            said = before.meaning == "key" and before.typed.endswith((" is", " are"))
+            end = cut.start() - (said and text[: cut.start()].endswith("."))
+            found[-1] = Field(before.meaning, before.typed, before.at, before.start, end)
             found.append(later)
             if later.meaning in _LONG_MEANINGS:
                 break

@@ -61,7 +61,7 @@ def _share_keys(run: list[Draft]) -> None:
             any(other.keys for other in run if other is not draft)
             or len(entries) < FEWEST
             or len(entries) != len(run)
-            or not all(other.name in entries for other in run)
+            or not all(letters_of(entries.get(other.name, "")) for other in run)
         ):
             continue
         for other in run:

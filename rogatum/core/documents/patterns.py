@@ -176,7 +176,7 @@ KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
 KEY_SENTENCE = re.compile(
     r"\s*+(?P<words>(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)\s++(?:is|are))\s*+:?\s*+"
-    r"(?P<rest>\(?[A-Za-z]{1,5}\)?(?:,?\s(?:and\s|&\s)?\(?[A-Za-z]\)?)*+|\S.{0,80}?)\.?\s*$",
+    r"(?P<rest>\(?[A-Za-z]{1,5}\)?(?:,?\s(?:and\s|&\s)?\(?[A-Za-z]\)?)*+|\S.{0,240}?)\.?\s*$",
     re.I,
 )
 KEY_ARROW = re.compile(r"^\s*(?:-+>|=+>|→|⇒)\s*(?P<rest>\(?[A-Za-z]\)?)\.?\s*$")

@@ -41,6 +41,7 @@ class QuestionPlacer:
         self.lines: list[Line] = []
         self.part: str = "stem"
         self.last_choice = ""
+        self.key_rows = 0
         self.apart = self.keys_below = self.ended = False
 
     def place(self) -> tuple[list[Line], list[int]]:
@@ -207,7 +208,9 @@ class QuestionPlacer:
         if above.role == "choice" and not above.value and not (line.heading or p.names_a_part(line.text, doc.heads[index].text)):
             return [self._more(line)]
         label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
-        if self.part == "key" and self.keys_below and (label or self.words.keys_below) and not line.after_blank:
+        counted = label is not None and label.value == self.key_rows + 1
+        if self.part == "key" and self.keys_below and (counted or (self.words.keys_below and not line.after_blank)):
+            self.key_rows += 1
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
         deeper = doc.indents[index] > doc.indents[self.start.index] + 1 and not line.after_blank

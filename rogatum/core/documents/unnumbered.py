@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Set
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
@@ -30,10 +31,13 @@ def starts_without_numbers(doc: Document, words: FieldWords) -> list[Start]:
 def _kinds(doc: Document, words: FieldWords) -> str:
     """A letter for each line: c a choice, f a label, t a text, h a heading, and a space for a gap."""
     shapes: Counter[str] = Counter()
+    place = 0
     for head in doc.heads:
         for label in head.labels:
             if not label.bare and label.value in (1, 2):
                 shapes[label.shape] += 1
+        place = place + 1 if head.bullet else 0
+        shapes["•"] += place in (1, 2)
     most = max(shapes.values(), default=0)
     usual = {shape for shape, count in shapes.items() if count > 1 and count >= USUAL * most}
     found, last = "", ""
@@ -63,9 +67,10 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     starts: list[Start] = []
     texts: list[int] = []
     done = False
+    held = doc.code | {index + 1 for index in doc.code} | _statements(doc, kinds)
     for index, kind in enumerate(kinds):
         if kind == "t":
-            apart = doc.lines[index].after_blank and not doc.code & {index, index - 1}
+            apart = doc.lines[index].after_blank and index not in held
             if done or (texts and apart and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)):
                 texts = []
             if done and index and kinds[index - 1] == "c" and doc.runs_on(index):
@@ -75,9 +80,24 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
         elif kind == "h":
             texts, done = [], False
         elif kind in "cf" and texts and not done:
-            starts.append(Start(_first_of_stem(doc, texts)))
+            starts.append(Start(_first_of_stem(doc, texts, held)))
             done = True
     return starts
+
+
+def _statements(doc: Document, kinds: str) -> set[int]:
+    """The lines of texts that count from 1 on, and the text behind them: what a question asks about, not where one begins."""
+    found: set[int] = set()
+    run: list[int] = []
+    for index, kind in enumerate(kinds):
+        values = [label.value for label in doc.heads[index].labels if not label.bare]
+        if kind == "t" and len(run) + 1 in values:
+            run.append(index)
+            continue
+        if len(run) >= FEWEST and kind == "t":
+            found.update(run, (index,))
+        run = [index] if kind == "t" and 1 in values else []
+    return found
 
 
 def _is_table(doc: Document, *indices: int) -> bool:
@@ -88,8 +108,11 @@ def _is_stem_end(doc: Document, texts: list[int]) -> bool:
     return doc.lines[texts[-1]].text.rstrip().endswith(("?", ":", "_"))
 
 
-def _first_of_stem(doc: Document, texts: list[int]) -> int:
-    """The first line of a stem among the lines above its choices: directions and headings are none of it."""
+def _first_of_stem(doc: Document, texts: list[int], held: Set[int]) -> int:
+    """The first line of a stem among the lines above its choices: directions and headings are none of it.
+
+    `held` are lines that go on with what stands above them.
+    """
     if not doc.lines[texts[0]].paragraph:
         return texts[0]
     for place in range(len(texts) - 1, 0, -1):
@@ -98,7 +121,7 @@ def _first_of_stem(doc: Document, texts: list[int]) -> int:
         if not doc.lines[texts[place]].paragraph:
             # The rest of a paragraph.
             continue
-        if above.grid is not None or "\ufffc" in text or doc.code & {texts[place], texts[place - 1]}:
+        if above.grid is not None or "\ufffc" in text or texts[place] in held:
             continue
         shown = bool(above.marks() & {"bold", "underline", "italic"})
         if shown or p.DIRECTION.match(text) or not text.endswith((".", "?", ":", ",")) or p.PAGE_FURNITURE.match(text):

@@ -113,10 +113,18 @@ def _at_the_end(lines: Sequence[Line], headings: Sequence[int], numbers: Numbers
 
 def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers: Numbers) -> bool:
     """Whether “Answers:” is the label of the last question's key, as others have theirs, and not the heading of a list."""
-    if not p.LABEL_WORD.match(lines[heading].text) or found.count() >= 0.8 * len(numbers.first):
+    if not p.LABEL_WORD.match(lines[heading].text):
         return False
-    keyed = ((p.LABEL.match(line.text), line.text) for line in lines[:heading] if ":" in line.text)
-    return sum(bool(match and match["rest"] and p.MEANING[match["label"].lower()] == "key") for match, _ in keyed) >= FEWEST
+    keyed = sum(_says_key(line.text) for line in lines)
+    return keyed >= FEWEST and (keyed >= found.count() or found.count() < 0.8 * len(numbers.first))
+
+
+def _says_key(text: str) -> bool:
+    """Whether a line is the key of one question, with its label or as a sentence."""
+    match = p.LABEL.match(text) if ":" in text else None
+    if match and p.MEANING[match["label"].lower()] == "key":
+        return any(map(str.isalnum, match["rest"]))
+    return p.KEY_SENTENCE.match(text) is not None
 
 
 def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
