@@ -69,9 +69,12 @@ class Choosing:
         lists = self.reading.lists[self.item]
         if self.pool:
             lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
+        lists = [found for found in lists if not self._is_behind_heading(found.first.index)]
         if not self.keys:
             return lists
-        keyed = next((i for i, value, first in self.keys if first and value), self.end)
+        # A key at the end of the question's own line stands above its choices.
+        own = self.doc.lines[self.start.index].number
+        keyed = next((i for i, value, first in self.keys if first and value and self.doc.lines[i].number != own), self.end)
         # A line that announces keys which stand below it.
         empty = next((i for i, value, first in self.keys if first and not value), self.end)
         above = [found for found in lists if found.first.index < empty]
@@ -84,8 +87,14 @@ class Choosing:
         if not numbers or not letters:
             return lists
         blanks = any(sum(mark.head.blank for mark in found.marks) > 1 for found in numbers)
-        asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text) and not self.keys
+        asked = self._asks_to_match() and not self.keys
         return letters if blanks or asked or any(map(self._pairs, numbers)) else lists
+
+    def _is_behind_heading(self, first: int) -> bool:
+        """Whether a line that names a part of the test stands between the question's first one and a list."""
+        lines, heads = self.doc.lines, self.doc.heads
+        between = range(self.start.index + 1, first)
+        return any(lines[i].heading or p.names_a_part(lines[i].text, heads[i].text) for i in between if not lines[i].blank)
 
     def _keys(self) -> list[tuple[int, str, bool]]:
         """What lines below the first say of the key: their positions, the key, and whether the line begins with it."""
@@ -119,12 +128,19 @@ class Choosing:
         lefts = max(numbers, key=lambda found: len(found.marks))
         beside = {mark.index for mark in lefts.marks} & {mark.index for mark in chosen.marks}
         blanks = sum(mark.head.blank for mark in lefts.marks)
-        asked = p.MATCH_CUE.search(self.doc.lines[self.start.index].text)
+        asked = self._asks_to_match()
         behind = lefts.first.index > chosen.last_index
         if len(beside) > 1 or blanks > 1 or asked or behind or self._pairs(lefts):
             for mark in lefts.marks:
                 number = str(mark.label.value) if mark.label else ""
                 self.lefts.setdefault(mark.index, []).append((mark, f"{number}={mark.head.fill}" if mark.head.fill else number))
+
+    def _asks_to_match(self) -> bool:
+        """Whether the question says so on its first line, or below a number that stands alone."""
+        first = self.start.index
+        texts = [line.text for line in self.doc.lines[first : min(first + 2, self.end)]]
+        alone = not texts[0][self.start.label.end if self.start.label else 0 :].strip()
+        return bool(p.MATCH_CUE.search(texts[-1] if alone else texts[0]))
 
     def _pairs(self, lefts: ChoiceList) -> bool:
         """Whether the key pairs each of the numbers with a letter."""

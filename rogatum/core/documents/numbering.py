@@ -161,10 +161,10 @@ def _counter(doc: Document, holds: Callable[[int], bool]) -> Step:
 
 
 def _is_part(doc: Document, words: FieldWords, index: int) -> bool:
-    """Whether a line is a choice with a letter or a sign, or a key."""
+    """Whether a line is a choice with a letter, a sign or a bullet, or a key."""
     head = doc.heads[index]
     lettered = any(label.system in (*LETTERS, "i") and not label.bare for label in head.labels)
-    return lettered or head.on or head.off or words.key_in(doc.lines[index].text) is not None
+    return lettered or head.on or head.off or bool(head.bullet) or words.key_in(doc.lines[index].text) is not None
 
 
 def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:

@@ -196,6 +196,9 @@ class QuestionPlacer:
             self.part = one.meaning
             self.keys_below = one.meaning == "key" and not part.value
             found.append(part)
+        if line.number == self.lines[0].number:
+            # A key at the end of the question's own line.
+            self.part = "stem"
         return found
 
     def _rest(self, line: Line, index: int) -> list[Line]:

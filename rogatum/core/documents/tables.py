@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
@@ -112,14 +113,14 @@ def _is_layout(texts: list[list[str]]) -> bool:
     boxes = sum(head.on or head.off or bool(head.bullet) for head in heads)
     if _numbered_rows(texts) or _lettered_rows(texts) or boxes == len(cells):
         return True
-    labels = [label for cell in cells if (label := _first_label(cell)) and (not label.bare or label.end == len(cell))]
-    shapes = [label.shape for label in labels if not label.bare]
-    series = any(
-        sorted({label.value for label in labels if label.shape == shape})[:2] == [1, 2] or max(shapes.count(s) for s in shapes) > 2
-        for shape in set(shapes)
-    )
+    # “i.” is a letter, too: each way to read a label may make the series.
+    labelled = [[label for label in head_of(cell).labels if not label.bare and not label.shape[0].isalpha()] for cell in cells]
+    values: dict[str, list[int]] = defaultdict(list)
+    for label in (label for own in labelled for label in own):
+        values[label.shape].append(label.value)
+    series = any(sorted(set(some))[:2] == [1, 2] or len(some) > 2 for some in values.values())
     others = [cell for cell in cells if p.LABEL_WORD.match(cell)]
-    return series and len(shapes) + len(others) >= max(2, 0.5 * len(cells))
+    return series and sum(map(bool, labelled)) + len(others) >= max(2, 0.5 * len(cells))
 
 
 def _numbered_rows(texts: list[list[str]]) -> bool:

@@ -67,7 +67,8 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     starts: list[Start] = []
     texts: list[int] = []
     done = False
-    held = doc.code | {index + 1 for index in doc.code} | _statements(doc, kinds)
+    empty = {index for index, line in enumerate(doc.lines) if not any(map(str.isalnum, line.text))}
+    held = doc.code | {index + 1 for index in doc.code} | _statements(doc, kinds) | empty
     for index, kind in enumerate(kinds):
         if kind == "t":
             apart = doc.lines[index].after_blank and index not in held

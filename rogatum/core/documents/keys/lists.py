@@ -115,8 +115,9 @@ def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers:
     """Whether “Answers:” is the label of the last question's key, as others have theirs, and not the heading of a list."""
     if not p.LABEL_WORD.match(lines[heading].text):
         return False
-    keyed = sum(_says_key(line.text) for line in lines)
-    return keyed >= FEWEST and (keyed >= found.count() or found.count() < 0.8 * len(numbers.first))
+    keyed = [index for index, line in enumerate(lines) if _says_key(line.text)]
+    below = sum(index > heading for index in keyed)
+    return len(keyed) >= FEWEST and (below >= FEWEST or len(keyed) >= found.count() or found.count() < 0.8 * len(numbers.first))
 
 
 def _says_key(text: str) -> bool:
