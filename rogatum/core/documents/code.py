@@ -11,7 +11,7 @@ FEWEST = 2
 # What only a program says, and what one may say beside such a line.
 _SURE = re.compile(
     r"\s*+(?:(?:if|elif|else if|while|for|def|class|function|switch|try|with)\b[^?]*[:{]"  # if x > 3:
-    r"|\}?\s*else\s*[:{]?"  # else:
+    r"|\}?\s*+else\s*+[:{]?"  # else:
     r"|return\b[^.?]*;?"  # return 80 * n
     r"|[A-Za-z_][\w.]*\([^()]*(?:\([^()]*\)[^()]*)*\);?"  # print(t)
     r"|[A-Za-z_]\w*\s*[-+*/]?=\s*[^=]*;"  # int x = 3;

@@ -226,7 +226,8 @@ class QuestionPlacer:
         if self.part == "choice":
             hangs = doc.indents[index] > doc.indents[self.listed.last_choice_line] and not line.after_blank
             deep = line.depth and line.depth >= doc.lines[self.listed.last_choice_line].depth
-            return [self._more(line)] if hangs or deep or _is_rest(line, above) else []
+            rest = not doc.heads[index].labels and _is_rest(line, above)
+            return [self._more(line)] if hangs or deep or rest else []
         if line.after_blank and not line.paragraph:
             return []
         if self.part == "key" and (letters_of(above.value) or truth_of(above.value) is not None):

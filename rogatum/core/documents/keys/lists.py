@@ -131,7 +131,8 @@ def _says_key(text: str) -> bool:
 def _begins_with(lines: Sequence[Line], heading: int, found: KeyList) -> bool:
     """Whether a document begins with the heading of a list and holds little else."""
     before = sum(not line.blank for line in lines[:heading])
-    return before <= 2 and found.count() > 1 and len(found.others) <= 1
+    tabled = all(lines[index].grid is not None for index in found.entries) and found.count() > 1
+    return before <= 2 and (tabled or len(found.entries) > 1) and len(found.others) <= 1
 
 
 def _holds(found: KeyList, numbers: Numbers, start: int) -> bool:
@@ -244,7 +245,11 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
         elif owner >= 0 and above == index - 1 and (above == owner or above in found.parts) and not line.paragraph:
             # A list, or a key, that a line end divides.
             whole = f"{whole} {line.text.strip()}"
-            found.entries[owner] = tuple(entries_of(whole, following, typed)) or found.entries[owner]
+            joined = tuple(entries_of(whole, following, typed))
+            if above != owner and len(joined) <= len(found.entries[owner]):
+                found.others.append(index)
+                continue
+            found.entries[owner] = joined or found.entries[owner]
             found.parts[index] = ""
         else:
             found.others.append(index)
