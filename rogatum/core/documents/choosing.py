@@ -177,7 +177,13 @@ class Choosing:
                     break
                 continue
             labelled = line.after_blank and any(label.system == "I" and not label.bare for label in self.doc.heads[index].labels)
-            if labelled or self.words.of(line.text) or truths_in(line) or len(line.text) > LONGEST_CHOICE:
+            if (
+                labelled
+                or p.names_a_part(line.text)
+                or self.words.of(line.text)
+                or truths_in(line)
+                or len(line.text) > LONGEST_CHOICE
+            ):
                 break
             rows.append(index)
         rows = rows[self._stem_rows(rows) :]

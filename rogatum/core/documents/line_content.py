@@ -69,6 +69,9 @@ def _is_code(run: list[Line]) -> bool:
     """Whether lines below a stem are code: between fences, or most with its signs, several or indented."""
     if not run or run[0].pieces or run[0].role != "more":
         return False
+    if any(line.text[line.end :].strip() for line in run):
+        # Something was taken off: a mark of a choice.
+        return False
     if run[0].text.strip().startswith(_FENCE):
         return len(run) > 2
     signed = sum(bool(CODE_SIGN.search(line.text)) for line in run)

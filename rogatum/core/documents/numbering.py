@@ -23,7 +23,7 @@ _NO_ITEMS = re.compile(
     r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b"
 )
 _COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
-MANY_ANEW, SHARE_ANEW, SHORT_RUN = 3, 0.15, 5
+MANY_ANEW, SHARE_ANEW, SHORT_RUN, SHARE_HEADED = 3, 0.15, 5, 0.8
 Step = Callable[[int, int], bool]
 
 
@@ -62,8 +62,7 @@ def numberings(doc: Document, words: FieldWords, said: str = "") -> list[Numberi
     by_shape[MIXED] = _of_any_shape(doc, paired)
     spread[MIXED] = 0
     for shape, occurrences in by_shape.items():
-        worded = shape[:1].isalpha() and shape != MIXED
-        if not occurrences or (spread[shape] > 3 * max(1, _longest(occurrences)) and not worded):
+        if not occurrences or (spread[shape] > 3 * max(1, _longest(occurrences)) and not _by_sections(shape, occurrences, breaks)):
             continue
         starts = chain(occurrences, breaks, parts, len(doc))
         if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
@@ -142,6 +141,15 @@ def _is_within(inner: Numbering, outer: Numbering) -> bool:
 def _spread(by_shape: dict[str, list[Start]]) -> dict[str, int]:
     """How often each shape begins anew at 1."""
     return {shape: sum(1 for start in starts if start.label and start.label.value == 1) for shape, starts in by_shape.items()}
+
+
+def _by_sections(shape: str, occurrences: Sequence[Start], breaks: Step) -> bool:
+    """Whether numbers that often begin anew do so below headings; a word before each tells it by itself."""
+    if shape[:1].isalpha() and shape != MIXED:
+        return True
+    anew = [(a, b) for a, b in pairwise(occurrences) if _label(b).value == 1]
+    headed = sum(breaks(a.index, b.index) for a, b in anew)
+    return _label(occurrences[0]).system in NUMBERS and headed >= SHARE_HEADED * len(anew)
 
 
 def _longest(starts: Sequence[Start]) -> int:
@@ -230,7 +238,10 @@ def chain(occurrences: Sequence[Start], breaks: Step, parts: Step, end: int) -> 
         else:
             value = _label(occurrences[position]).value
             begins = value == 1 or last_of.get(value + 1, -1) > position or _has_successor(occurrences, position)
-            step = 1 if begins or len(occurrences) == 1 else -1
+            after = _label(occurrences[position + 1]).value if position + 1 < len(occurrences) else 0
+            # “I. Choose the best answer” above “I. Clay is …” names a part.
+            named = value == after and not asked(position) and asked(position + 1)
+            step = 1 if (begins and not named) or len(occurrences) == 1 else -1
         if step > 0:
             starts.append(occurrences[position])
         position += abs(step)
@@ -339,6 +350,8 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
                     lists[label.shape] += 1 if label.value == 1 else 0
             if doc.heads[index].bullet:
                 lists["•"] = 1
+            if (doc.heads[index].on or doc.heads[index].off) and not doc.heads[index].labels:
+                lists["☐"] = 1
             if index > start.index and p.mark_behind(doc.lines[index].text):
                 lists["✓"] = 1
             if index > start.index and words.key_in(doc.lines[index].text):
@@ -364,6 +377,14 @@ def _weight(doc: Document, words: FieldWords, shape: str, starts: list[Start]) -
         weight *= 0.5 if label.system != "c.n" else 0.8
     if label.system not in NUMBERS and not label.shape.split("{")[0].strip("(["):
         weight *= 0.8
-    before = [index for index in range(starts[0].index) if doc.heads[index].labels and not doc.lines[index].heading]
-    lettered = sum(1 for index in before if doc.heads[index].labels[0].system not in NUMBERS)
-    return weight - 0.4 * lettered
+    return weight - 0.4 * _parts_before(doc, words, starts[0].index)
+
+
+def _parts_before(doc: Document, words: FieldWords, first: int) -> int:
+    """How many choices with letters and keys stand before a first question, which are then of none."""
+    found = 0
+    for index in range(first):
+        labels = doc.heads[index].labels
+        lettered = bool(labels) and labels[0].system not in NUMBERS and not doc.lines[index].heading
+        found += lettered or words.key_in(doc.lines[index].text) is not None
+    return found

@@ -40,7 +40,6 @@ class QuestionPlacer:
         self.block.choices = self.listed.count
         self.lines: list[Line] = []
         self.part: str = "stem"
-        self.last_choice = ""
         self.key_rows = 0
         self.apart = self.keys_below = self.ended = False
 
@@ -267,14 +266,19 @@ class QuestionPlacer:
         return bool(self.words.of(self.doc.lines[index].text)) or bool(self.doc.heads[index].labels)
 
     def _more(self, line: Line, start: int = 0, end: int | None = None) -> Line:
-        label = self.last_choice if self.part == "choice" else self.part
-        return line.placed("more", start, end, "choice" if self.part == "choice" else label or "stem", self.item)
+        """A line, or a stretch of one, that goes on with what stands above it."""
+        part = line.placed("more", start, end, self.part or "stem", self.item)
+        behind = p.mark_behind(part.text, part.start) if self.part == "choice" else None
+        if behind and behind.start() > part.start:
+            next(above for above in reversed(self.lines) if above.role == "choice").marked = True
+            part.keep(part.start, behind.start())
+        return part
 
     def _choices(self, line: Line, marks: Sequence[tuple[Mark, str]]) -> list[Line]:
         """The choices of a line, from left to right."""
         ordered = sorted(marks, key=lambda entry: entry[0].at)
         ends = [mark.at for mark, _ in ordered[1:]] + [len(line.text)]
-        self.part, self.last_choice = "choice", ordered[-1][1]
+        self.part = "choice"
         return [self._choice(line, mark, name, end) for (mark, name), end in zip(ordered, ends, strict=True)]
 
     def _choice(self, line: Line, mark: Mark, name: str, end: int) -> Line:

@@ -37,6 +37,8 @@ class Said:
 
 # Below this share of sure questions a numbering may be none.
 ENOUGH = 0.6
+# And below this one it is, where as many questions are found without it.
+LEAST = 0.3
 
 
 def read_lines(lines: Sequence[Line], said: Said | None = None) -> Placed:
@@ -154,7 +156,8 @@ def _likeliest(doc: Document, words: FieldWords, found: list[Numbering], said: S
         best = None
     weak = best is None or (best.weight < ENOUGH * len(best.starts) and not said.numbering)
     loose = starts_without_numbers(doc, words) if weak else []
-    if loose and (best is None or len(loose) > 2 * len(best.starts)):
+    few = best is None or best.weight < LEAST * len(best.starts)
+    if loose and (best is None or len(loose) > (1 if few else 2) * len(best.starts)):
         return reading_of(doc, loose, "", words, said.lettering)
     begun = {index for index, role in doc.said.items() if role == "stem"}
     starts = _with_said(doc, best.starts if best else loose, begun)

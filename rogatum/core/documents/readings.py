@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, lists_in, marks_between, shared_pools, usual_shape
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
@@ -55,7 +56,7 @@ def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
         line = doc.lines[index]
         if line.blank:
             continue
-        if words.of(line.text) or line.heading or len(line.text) > LONGEST_CHOICE:
+        if words.of(line.text) or line.heading or p.names_a_part(line.text) or len(line.text) > LONGEST_CHOICE:
             break
         rows += 1
     return rows > 1

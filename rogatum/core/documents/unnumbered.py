@@ -36,7 +36,7 @@ def _kinds(doc: Document, words: FieldWords) -> str:
         for label in head.labels:
             if not label.bare and label.value in (1, 2):
                 shapes[label.shape] += 1
-        place = place + 1 if head.bullet else 0
+        place = place + 1 if head.bullet or head.on or head.off else 0
         shapes["•"] += place in (1, 2)
     most = max(shapes.values(), default=0)
     usual = {shape for shape, count in shapes.items() if count > 1 and count >= USUAL * most}

@@ -305,6 +305,8 @@ def entries_of(text: str, following: str | None = None, numbers: Collection[str]
         typed = names if group["a"][0].isdigit() else [roman(int(name)).upper() for name in names]
         there = names if len(names) == len(keys) else [name for name, token in zip(names, typed, strict=True) if token in numbers]
         return list(zip(there, keys, strict=True)) if len(there) == len(keys) else []
+    if "|" in text and (rows := _of_cells([cell.strip() for cell in text.strip(" |").split("|")])):
+        return rows
     starts = cells_of(text)
     cells = [text[a:b].strip() for a, b in zip(starts, [*starts[1:], len(text)], strict=True)]
     nested = _START.match(cells[0]) if len(cells) > 1 else None
@@ -390,7 +392,9 @@ def _of_grid(grid: list[list[list[Line]]]) -> list[Entry]:
     """The entries of a table: a row of numbers over a row of keys, or a number and its key in each row, several side by side."""
     rows = [[" ".join(line.text.strip() for line in cell) for cell in row] for row in grid]
     found: list[Entry] = []
-    for above, below in zip(rows[::2], rows[1::2], strict=False):
+    down = [row[0] for row in rows if row and _is_number(row[0])]
+    by_row = len(down) > FEWEST and _count_on(down)
+    for above, below in zip(rows[::2], rows[1::2], strict=False) if not by_row else ():
         under = [(n, k) for n, k in zip(above, below, strict=False) if _is_number(n) and k]
         # Numbers below numbers are keys where those count on and these do not.
         digits = _count_on([n for n, _ in under]) and not _count_on([k for _, k in under])

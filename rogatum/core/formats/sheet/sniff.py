@@ -47,11 +47,18 @@ def looks_like_sheet(tree: SourceTree) -> float:
     tables, _ = text_tables(text.encode(), tree.name)
     if any(by_headings(row).usable for row in tables[0].rows[:3]):
         return 0.85
-    told = by_content(tables[0].rows)
-    if "key" in told.by_meaning and len(told.choices) >= 2 and len(tables[0].rows) >= 2 and not _is_indented(tables[0].rows):
+    rows = tables[0].rows
+    told = by_content(rows)
+    if "key" in told.by_meaning and len(told.choices) >= 2 and len(rows) >= 2 and _are_wide(rows) and not _is_indented(rows):
         return 0.5
     named = tree.only().path.lower().endswith((".csv", ".tsv"))
-    return 0.4 if named and max(map(len, tables[0].rows), default=0) > 2 else 0.0
+    return 0.4 if named and max(map(len, rows), default=0) > 2 else 0.0
+
+
+def _are_wide(rows: list[list[str]]) -> bool:
+    """Whether most rows have as many cells as a question with its choices and key: else tabs stand behind labels."""
+    filled = [sum(map(bool, row)) for row in rows if any(row)]
+    return sum(count > 3 for count in filled) >= 0.6 * len(filled)
 
 
 def _is_indented(rows: list[list[str]]) -> bool:
