@@ -12,7 +12,7 @@ from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.keys.values import compared, entries_in, letters_of, texts_of
 from rogatum.core.documents.labels import LETTERS, Head, letter, roman
 from rogatum.core.documents.numbering import Start
-from rogatum.core.documents.readings import LONGEST_CHOICE, Reading
+from rogatum.core.documents.readings import Reading, may_be_row
 from rogatum.core.documents.truth_lines import truths_in
 from rogatum.core.documents.weighing import weigh
 
@@ -177,13 +177,7 @@ class Choosing:
                     break
                 continue
             labelled = line.after_blank and any(label.system == "I" and not label.bare for label in self.doc.heads[index].labels)
-            if (
-                labelled
-                or p.names_a_part(line.text)
-                or self.words.of(line.text)
-                or truths_in(line)
-                or len(line.text) > LONGEST_CHOICE
-            ):
+            if labelled or not may_be_row(line) or self.words.of(line.text) or truths_in(line):
                 break
             rows.append(index)
         rows = rows[self._stem_rows(rows) :]

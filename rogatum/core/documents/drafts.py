@@ -192,7 +192,7 @@ def _without_points(text: str) -> str:
 
 
 _BRACKET = re.compile(spaces.BEFORE + r"[(\[](?P<inner>[^()\[\]]{1,60})[)\]]\s*+$")
-_POINTS = re.compile(r"\s*+(?:worth\s++)?(\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte|p\.)\s*+(?:each)?\s*+$", re.I)
+_POINTS = re.compile(r"\s*+(?:worth\s++)?(\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte|p\.?)\s*+(?:each)?\s*+$", re.I)
 _KEY = re.compile(r"\s*+(?:correct\s)?(?:answers?|ans|key)\s?[:=.]?\s(?P<key>\S.*?)\s*+$", re.I)
 _POINTS_FIRST = re.compile(r"\s*+[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte)[)\]]\s*+", re.I)
 

@@ -29,6 +29,7 @@ _KEY_LABEL = re.compile(rf"\s*+[*_]*+{_WORD_OF_KEY}[*_]*+(?:\s*+[:=]|\.(?=\s)|\s
 _TO_ALL = re.compile(
     r"(?:all|each|every|any|both|the\s+following|(?:the\s+|these\s+)?questions?|in\s+(?:complete|full|one|the))\b", re.I
 )
+_SIGNS = (":", "=", "：", "-", "–", "—", "→", "»")
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
 
 
@@ -75,6 +76,8 @@ class FieldWords:
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}
         self.key_lines = frozenset() if _several(_KEY_LABEL.match, lines, FEWEST) else _key_skeletons(lines)
+        # What stands before a letter there tells other keys too: “Resp: B”, “Resp: false”.
+        self.key_starts = tuple(before for before, _, behind in (name.partition("\0") for name in self.key_lines) if not behind)
         self.unsigned = _several(_begins_with_key_word, lines, FEWEST_UNSIGNED)
 
     @cached_property
@@ -111,7 +114,7 @@ class FieldWords:
         for cut in _PARTS.finditer(text, first.start):
             before = found[-1]
             later = self._at(text, cut.end()) if cut.end() > before.start else None
-            if later is None or not text[cut.end() : later.start].rstrip().endswith((":", "=", "-", "–", "—")):
+            if later is None or not text[cut.end() : later.start].rstrip().endswith(_SIGNS):
                 continue
             # A sentence ends before the next label.
             said = before.meaning == "key" and before.typed.endswith((" is", " are"))
@@ -139,7 +142,12 @@ class FieldWords:
         return Field(meaning, name, match.start("name"), match.end(), len(text.rstrip()))
 
     def _told_by_shape(self, text: str) -> Field | None:
-        """A line that is like many others but for the letter that it names."""
+        """A line that is like many others but for the letter that it names, or that begins as these do."""
+        begun = text.strip().casefold()
+        for before in self.key_starts:
+            if begun.startswith(before) and before[-1:].isalpha() <= begun[len(before) : len(before) + 1].isspace():
+                at = len(text) - len(text.lstrip())
+                return Field("key", text[at : at + len(before)], at, at + len(before), len(text.rstrip()))
         for match in _LONE_LABEL.finditer(text[:MOST_KEY_LINE]):
             if _skeleton(text, *match.span()) in self.key_lines:
                 return Field("key", "", 0, match.start("label"), match.end("label"))

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.keys.marks import marks_behind
-from rogatum.core.documents.keys.values import labels_in, truth_of
+from rogatum.core.documents.keys.values import entries_in, labels_in, letters_of, truth_of
 from rogatum.core.documents.lines import Line
 
 MOST, FEWEST, LONG = 0.6, 3, 28
@@ -34,14 +34,26 @@ def _labels(drafts: Sequence[Draft]) -> None:
             if name not in p.LABELS and not name.startswith("feedback:"):
                 values.setdefault(name, []).append((draft, lines[0]))
     for name, found in values.items():
-        asked = [(draft, line) for draft, line in found if draft.choices]
-        named = sum(bool(labels_in(line.value, _names(draft))) or truth_of(line.value) is not None for draft, line in asked)
-        if len(asked) >= 2 and named >= 0.8 * len(asked) and not any(draft.keys for draft, _ in asked):
+        asked = [(draft, line) for draft, line in found if draft.choices or draft.truths]
+        named = sum(_names_choices(draft, line.value) for draft, line in asked)
+        # Pairs are no less than two keys.
+        enough = len(asked) >= 2 or any(_are_pairs(line.value) for _, line in asked)
+        if enough and named >= 0.8 * len(asked) and not any(draft.keys for draft, _ in asked):
             for draft, _ in found:
                 draft.keys += [line.spoken for line in draft.labels.pop(name)]
         elif sum(len(line.value) for _, line in found) > LONG * len(found) and all(" " in line.value for _, line in found):
             for draft, _ in found:
                 draft.labels.setdefault("feedback", []).extend(draft.labels.pop(name))
+
+
+def _names_choices(draft: Draft, value: str) -> bool:
+    """Whether a value is a key of a question: labels of its choices, a truth, or pairs of numbers and letters."""
+    return _are_pairs(value) or bool(labels_in(value, _names(draft))) or truth_of(value) is not None
+
+
+def _are_pairs(value: str) -> bool:
+    pairs = entries_in(value)
+    return len(pairs) > 1 and all(map(letters_of, pairs.values()))
 
 
 def _names(draft: Draft) -> list[str]:
@@ -50,14 +62,13 @@ def _names(draft: Draft) -> list[str]:
 
 def _worth(drafts: Sequence[Draft]) -> None:
     """Numbers in one notation behind most stems are their points."""
-    without = [draft for draft in drafts if draft.points is None and draft.stem]
-    found = [(draft, _WORTH.search(draft.stem[-1].text[: draft.stem[-1].end])) for draft in without]
-    shapes = Counter(re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) for _, match in found if match)
+    lines = [(draft, line) for draft in drafts if draft.points is None for line in draft.stem]
+    found = [(draft, line, match) for draft, line in lines if (match := _WORTH.search(line.text[: line.end]))]
+    shapes = Counter(re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) for _, _, match in found)
     shape, count = max(shapes.items(), key=lambda entry: entry[1], default=("", 0))
     if count < max(FEWEST, MOST * len(drafts)) or not re.search(r"[^\W\d_]|/|[(\[]#[)\]]", shape):
         return
-    for draft, match in found:
-        if match and re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) == shape:
-            last = draft.stem[-1]
+    for draft, line, match in found:
+        if re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) == shape:
             draft.points = float(match["n"].replace(",", "."))
-            last.keep(last.start, match.start())
+            line.keep(line.start, match.start())

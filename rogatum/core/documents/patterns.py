@@ -175,7 +175,7 @@ LABEL_WORD = re.compile(rf"^\s*[*_]*(?:{_WORDS})[*_]*\s?[:=]", re.I)
 KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*+[)\]]?\s*+$)", re.I)
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
 KEY_SENTENCE = re.compile(
-    r"\s*+(?P<words>(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)\s++(?:is|are))\s*+:?\s*+"
+    r"\s*+(?P<words>(?:(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)|correct|right)\s++(?:is|are))\s*+:?\s*+"
     r"(?P<rest>\(?[A-Za-z]{1,5}\)?(?:,?\s(?:and\s|&\s)?\(?[A-Za-z]\)?)*+|\S.{0,240}?)\.?\s*$",
     re.I,
 )

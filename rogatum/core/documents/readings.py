@@ -56,10 +56,15 @@ def _has_rows(doc: Document, words: FieldWords, start: int, end: int) -> bool:
         line = doc.lines[index]
         if line.blank:
             continue
-        if words.of(line.text) or line.heading or p.names_a_part(line.text) or len(line.text) > LONGEST_CHOICE:
+        if line.heading or not may_be_row(line) or words.of(line.text):
             break
         rows += 1
     return rows > 1
+
+
+def may_be_row(line: Line) -> bool:
+    """Whether a line without a label may be a choice: it says something, and not that a part of the test begins."""
+    return len(line.text) <= LONGEST_CHOICE and any(map(str.isalnum, line.text)) and not p.names_a_part(line.text)
 
 
 @dataclass

@@ -157,21 +157,40 @@ def _without_heading(lines: Sequence[Line], numbers: Numbers) -> dict[int, tuple
     asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.first.items())
     # A key of one question that pairs numbers looks like a list; it names fewer of the numbers.
     enough = 0.8 if p.LABEL_WORD.match(lines[filled[start]].text) else SHARE
-    return dict(found.entries) if known >= SHARE * len(said) and len(said) >= enough * asked else {}
+    lines_of_keys = {**found.entries, **dict.fromkeys(found.parts, ())}
+    return lines_of_keys if known >= SHARE * len(said) and len(said) >= enough * asked else {}
 
 
 def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -> int:
     """Where the last lines that are nothing but keys begin; keys in words count where numbers of questions come again."""
     start = len(filled)
-    while start and _is_sure(lines[filled[start - 1]]):
+    while start and (_is_sure(lines[filled[start - 1]]) or _heads_part(lines, filled, start - 1)):
         start -= 1
     again = start
+    said: set[str] = set()
+    asking = 0
     while again and (found := entries_of(lines[filled[again - 1]].text)) and len(lines[filled[again - 1]].text) <= LONGEST_KEY:
-        if not all(numbers.first.get(number_name(number), filled[again - 1]) < filled[again - 1] for number, _ in found):
+        names = {number_name(number) for number, _ in found}
+        if not all(numbers.first.get(name, filled[again - 1]) < filled[again - 1] for name in names):
             break
         again -= 1
+        said |= names
+        asking += any(key.endswith("?") or "__" in key for _, key in found)
+    count = len(filled) - again
     sure = sum(_is_sure(lines[index]) for index in filled[again:])
-    return again if sure >= 0.3 * (len(filled) - again) else start
+    asked = sum(number[0].isdigit() for number in numbers.first)
+    # Keys in words are fewer sure ones; then they are of most of the questions, and ask nothing themselves.
+    most = bool(sure) and len(said) >= 0.8 * asked and asking <= 0.1 * count
+    return again if sure >= 0.3 * count or most else start
+
+
+def _heads_part(lines: Sequence[Line], filled: list[int], place: int) -> bool:
+    """Whether a line above some keys is a heading of the test that stands again among them."""
+    text = lines[filled[place]].text
+    if place == len(filled) - 1 or len(text) > LONGEST_HEADING or not text.strip()[0].isalpha():
+        return False
+    name = heading_name(text)
+    return any(heading_name(lines[index].text) == name for index in filled[:place])
 
 
 def _is_sure(line: Line) -> bool:

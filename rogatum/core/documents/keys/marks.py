@@ -18,8 +18,8 @@ _SUFFIX = re.compile(
 
 def marks_behind(drafts: Sequence[Draft]) -> None:
     """Marks the choices that a sign or a word behind them tells from all others."""
-    asked = [draft for draft in drafts if len(draft.choices) > 1]
-    if not asked or any(draft.keys for draft in asked) or any(lines[0].marked for draft in asked for lines in draft.choices):
+    asked = [draft for draft in drafts if len(draft.choices) > 1 and not draft.keys]
+    if any(lines[0].marked for draft in asked for lines in draft.choices):
         return
     counts: Counter[str] = Counter()
     for draft in asked:
