@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brackets, take_wrapped_points
-from rogatum.core.documents.inference import infer
+from rogatum.core.documents.inference import infer, points_behind
 from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, count_of_marks, emphasis_habit, stated_habit
 from rogatum.core.documents.keys.lists import heading_name, number_name
@@ -73,6 +73,8 @@ def assemble(
     _key_list(lines, drafted.drafts, name_item, result)
     infer(drafted.drafts)
     habit = _key_habits(drafted.drafts, result, key_habit)
+    # A key in brackets may stand behind the points.
+    points_behind(drafted.drafts)
     if numbered:
         _numbering(drafted.drafts, name_item, result)
     else:

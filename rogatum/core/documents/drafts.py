@@ -177,7 +177,7 @@ class _Drafter:
 
 
 _POINTS_IN_BRACKETS = re.compile(
-    spaces.BEFORE + r"[(\[](?=[^()\[\]]*+[)\]])[^()\[\]]*\b(?:points?|pts?|marks?)\b[^()\[\]]*[)\]]", re.I
+    spaces.BEFORE + r"[(\[](?=[^()\[\]]*+[)\]])[^()\[\]]*\b" + p.POINT_WORDS + r"(?!\w)[^()\[\]]*[)\]]", re.I
 )
 
 
@@ -192,9 +192,9 @@ def _without_points(text: str) -> str:
 
 
 _BRACKET = re.compile(spaces.BEFORE + r"[(\[](?P<inner>[^()\[\]]{1,60})[)\]]\s*+$")
-_POINTS = re.compile(r"\s*+(?:worth\s++)?(\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte|p\.?)\s*+(?:each)?\s*+$", re.I)
+_POINTS = re.compile(rf"\s*+(?:worth\s++)?(\d+(?:[.,]\d+)?)\s*+(?:{p.POINT_WORDS}|p\.?)\s*+(?:each)?\s*+$", re.I)
 _KEY = re.compile(r"\s*+(?:correct\s)?(?:answers?|ans|key)\s?[:=.]?\s(?P<key>\S.*?)\s*+$", re.I)
-_POINTS_FIRST = re.compile(r"\s*+[(\[](\d+(?:[.,]\d+)?)\s*+(?:points?|pts?\.?|marks?|punkte)[)\]]\s*+", re.I)
+_POINTS_FIRST = re.compile(rf"\s*+[(\[](\d+(?:[.,]\d+)?)\s*+{p.POINT_WORDS}[)\]]\s*+", re.I)
 
 
 def take_brackets(draft: Draft, line: Line) -> None:

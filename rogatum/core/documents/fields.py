@@ -18,7 +18,8 @@ FEWEST, FEWEST_UNSIGNED, FEWEST_ALIKE, MOST_PARTS = 2, 3, 4, 24
 _SIGNED = re.compile(r"[:=：]|\s[-–]\s")
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
-    rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+(?P<sep>[ \xa0]{{0,2}}+[:=：]|[ \xa0]{{1,3}}+[-–—→|»](?=\s)|(?=\s|$))[*_]{{0,2}}+\s*+"
+    rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+"
+    r"(?P<sep>[ \xa0]{0,2}+(?:[=-]>|[:=：])|[ \xa0]{1,3}+[-–—→|»](?=\s)|(?=\s|$))[*_]{0,2}+\s*+"
 )
 _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
 # No word for a key is shorter than three letters: most lines begin with a number or a letter.
@@ -29,7 +30,10 @@ _KEY_LABEL = re.compile(rf"\s*+[*_]*+{_WORD_OF_KEY}[*_]*+(?:\s*+[:=]|\.(?=\s)|\s
 _TO_ALL = re.compile(
     r"(?:all|each|every|any|both|the\s+following|(?:the\s+|these\s+)?questions?|in\s+(?:complete|full|one|the))\b", re.I
 )
+_ANSWER, _SECOND = re.compile(r"\s*+A\s?:\s"), re.compile(r"\s*+[(\[]?[Bb]\s?[.:)\]]")
 _SIGNS = (":", "=", "：", "-", "–", "—", "→", "»")
+# “Best answer”, “Keyed response”: whatever stands before these, the key follows.
+_KEY_NOUNS = frozenset(("answer", "answers", "choice", "response", "key", "solution"))
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
 
 
@@ -75,6 +79,9 @@ class FieldWords:
         self.in_pairs = are_pairs(lines)
         if self.in_pairs:
             self.own |= {"a": "key", "q": ""}
+        elif _several(_ANSWER.match, lines, FEWEST_ALIKE) and not _several(_SECOND.match, lines, 1):
+            # “A:” without a “B:” is no choice.
+            self.own["a"] = "key"
         self.key_lines = frozenset() if _several(_KEY_LABEL.match, lines, FEWEST) else _key_skeletons(lines)
         # What stands before a letter there tells other keys too: “Resp: B”, “Resp: false”.
         self.key_starts = tuple(before for before, _, behind in (name.partition("\0") for name in self.key_lines) if not behind)
@@ -88,7 +95,8 @@ class FieldWords:
 
     def meaning(self, name: str) -> str:
         plain = plain_name(name)
-        return p.MEANING.get(plain) or self.own.get(plain, "")
+        known = p.MEANING.get(plain) or ("key" if plain.rpartition(" ")[2] in _KEY_NOUNS else "")
+        return known or self.own.get(plain, "")
 
     def of(self, text: str) -> list[Field]:
         """The fields that a line consists of; none where it begins otherwise."""
@@ -246,7 +254,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
                 continue
             plain = plain_name(match["name"])
             if (
-                len(plain) > 1
+                len(plain.split()[-1]) > 1
                 and not _ends_with_label(plain)
                 and plain not in p.NO_LABELS
                 and not p.TRUE_FALSE_CUE.search(plain)

@@ -15,19 +15,21 @@ from rogatum.core.documents.lines import Line
 MOST, FEWEST, LONG = 0.6, 3, 28
 # What may stand behind a stem and give its points: a number in brackets or behind a sign, with a few letters at most.
 _WORTH = re.compile(
-    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?)\s*$"
+    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?|(?P<m>\d{1,2})\s?"
+    rf"{p.POINT_WORDS})\s*$",
+    re.I,
 )
 
 
 def infer(drafts: Sequence[Draft]) -> None:
     """Reads labels, brackets and signs that are known nowhere by how they are used in this document."""
     _labels(drafts)
-    _worth(drafts)
+    points_behind(drafts)
     marks_behind(drafts)
 
 
 def _labels(drafts: Sequence[Draft]) -> None:
-    """A label whose values name choices is the key; one whose values are sentences is feedback."""
+    """A label whose values name choices is the key; one whose values are sentences is feedback, or the model of a text."""
     values: dict[str, list[tuple[Draft, Line]]] = {}
     for draft in drafts:
         for name, lines in draft.labels.items():
@@ -42,8 +44,9 @@ def _labels(drafts: Sequence[Draft]) -> None:
             for draft, _ in found:
                 draft.keys += [line.spoken for line in draft.labels.pop(name)]
         elif sum(len(line.value) for _, line in found) > LONG * len(found) and all(" " in line.value for _, line in found):
+            texts = sum(not (draft.choices or draft.truths or draft.keys) for draft, _ in found)
             for draft, _ in found:
-                draft.labels.setdefault("feedback", []).extend(draft.labels.pop(name))
+                draft.labels.setdefault("model" if texts == len(found) else "feedback", []).extend(draft.labels.pop(name))
 
 
 def _names_choices(draft: Draft, value: str) -> bool:
@@ -60,7 +63,7 @@ def _names(draft: Draft) -> list[str]:
     return [(lines[0].token or lines[0].label).casefold() for lines in draft.choices]
 
 
-def _worth(drafts: Sequence[Draft]) -> None:
+def points_behind(drafts: Sequence[Draft]) -> None:
     """Numbers in one notation behind most stems are their points."""
     lines = [(draft, line) for draft in drafts if draft.points is None for line in draft.stem]
     found = [(draft, line, match) for draft, line in lines if (match := _WORTH.search(line.text[: line.end]))]
@@ -70,5 +73,5 @@ def _worth(drafts: Sequence[Draft]) -> None:
         return
     for draft, line, match in found:
         if re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) == shape:
-            draft.points = float(match["n"].replace(",", "."))
+            draft.points = float((match["n"] or match["m"]).replace(",", "."))
             line.keep(line.start, match.start())

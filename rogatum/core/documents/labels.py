@@ -26,7 +26,8 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 # A word before a number or a letter; a Roman numeral with its stop is none.
 _WORDS = (
     r"[#§№]",  # #1 §1
-    r"[Qq]\.?[ \xa0]?#?(?=\d)",  # Q1 q. 1 Q#1
+    r"[Qq]\.?[ \xa0]?[-–#]?[ \xa0]?(?=\d)",  # Q1 q. 1 Q#1 Q-1
+    r"[^\W\d_]{1,12}+\.?[ \xa0]?(?:(?:no|nr|num|number)\.?|[#№°º])[ \xa0]?(?=\d)",  # Question no. 1, Item # 1, n° 1
     r"[^\W\d_](?=\d)",  # T1
     r"(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)",  # Question 1, No. 1, Part IV
     r"[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)",  # Option A
@@ -43,16 +44,17 @@ _TOKENS = (
 )
 # What stands behind it: nothing at last.
 _CLOSERS = (
-    r"\.?\)[.:]?",  # ) .) ).
+    r"[ \xa0]?\.?\)[.:]?",  # ) .) ).
     r"\.[-–—:]",  # .-
     r"[ \xa0][-–—][.:)](?=\s)",  # -.
     r"[ \xa0]?[.:\]}>/›»«|º°ª][:.)/]?",  # . : ] / ›
     r"[ \xa0][-–—=](?=[\s*✓✔]|$)",  # -
+    r"(?<=[A-Za-z])[ \xa0]?[^\w\s,;!?\"'“”‘’«»$\\%&+*/=<>()\[\]{}-]{1,2}(?=\s)",  # · ~, behind a letter
     r"",
 )
 _LABEL = re.compile(
     r"(?P<before>[\[({<](?=[^\W\d_]{1,12}[. \xa0]?[ \xa0]?\d))?"
-    rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>[(\[{{<»§]?)(?P<token>{'|'.join(_TOKENS)})"
+    rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>(?:[(\[{{<»§][ \xa0]?)?)(?P<token>{'|'.join(_TOKENS)})"
     r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
     rf"(?P<close>{'|'.join(_CLOSERS)})"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[ \xa0][-–—=])(?=[*✓✔])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"
@@ -177,7 +179,7 @@ def labels_at(text: str, at: int, auto: int = 0) -> tuple[Label, ...]:
         return ()
     if not word and not match["open"] and not match["close"].strip() and token[0].isalpha() and not _is_wide(match):
         return ()
-    before, behind = f"{word}{match['before'] or ''}{match['open']}", match["close"].strip()
+    before, behind = f"{word}{match['before'] or ''}{match['open'].strip()}", match["close"].strip()
     if auto:
         before = f"auto{auto} {before}"
     start, end = match.span()

@@ -28,12 +28,12 @@ CHOICE = re.compile(
     r"\s*(?P<rest>.*)$"
 )
 MARK_BEHIND = re.compile(
-    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[]|<[-=]+\s*|[←⇐]\s*|(?<![-–—=])[-–—=]++>\s*+|→\s*+)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]]?|<[-=]+|[←⇐◄])\s*$",
+    rf"{spaces.BEFORE}(?:(?<![{re.escape(KEY_MARKS)}])[{re.escape(KEY_MARKS)}]++|(?:[(\[{{<]{{1,2}}|<[-=]+\s*|[←⇐]\s*|(?<![-–—=])[-–—=]++>\s*+|→\s*+)(?:the\s+)?(?:correct|right|key|best|true|x|answer)(?:\s+(?:answer|one|choice|option|response))?[)\]}}>]{{0,2}}|<[-=]+|[←⇐◄])\s*$",
     re.I,
 )
 
 # What every mark behind a choice has some of.
-_SIGN_OF_MARK = re.compile(rf"[{re.escape(KEY_MARKS)}(\[<>←⇐→◄]")
+_SIGN_OF_MARK = re.compile(rf"[{re.escape(KEY_MARKS)}(\[{{<>←⇐→◄]")
 
 
 def mark_behind(text: str, start: int = 0) -> re.Match[str] | None:
@@ -84,7 +84,16 @@ LABELS: dict[str, tuple[str, ...]] = {
         "correct sequence",
         *_KEY_IN_OTHER_LANGUAGES,
     ),
-    "model": ("model answer", "sample answer", "suggested answer", "possible answer", "expected answer"),
+    "model": (
+        "model answer",
+        "sample answer",
+        "suggested answer",
+        "possible answer",
+        "expected answer",
+        "model solution",
+        "sample solution",
+        "key points",
+    ),
     "rubric": (
         "rubric",
         "marking scheme",
@@ -97,6 +106,7 @@ LABELS: dict[str, tuple[str, ...]] = {
         "marking guide",
         "marking notes",
         "mark scheme",
+        "points for",
     ),
     "points": ("points", "point", "pts", "marks", "mark", "score", "point value", "punkte", "puntos", "punti"),
     "feedback": ("feedback", "rationale", "explanation", "comment", "general feedback", "why", "reason", "reasoning", "because"),
@@ -175,7 +185,7 @@ LABEL_WORD = re.compile(rf"^\s*[*_]*(?:{_WORDS})[*_]*\s?[:=]", re.I)
 KEY_ON_LINE = re.compile(r"\s[(\[]?(?=(?:correct\s+)?(?:answers?|ans|key)\s*[:=]\s*(?P<key>[^:=]{1,12}?)\s*+[)\]]?\s*+$)", re.I)
 # A key as a sentence, or behind an arrow: “The correct answer is B.”, “-> B”.
 KEY_SENTENCE = re.compile(
-    r"\s*+(?P<words>(?:(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)|correct|right)\s++(?:is|are))\s*+:?\s*+"
+    r"\s*+(?P<words>(?:(?:the\s++)?+(?:(?:correct|right|best)\s++)?+(?:answers?|choices?|options?|responses?|keys?)|ans\.?|correct|right)\s++(?:is|are))\s*+:?\s*+"
     r"(?P<rest>\(?[A-Za-z]{1,5}\)?(?:,?\s(?:and\s|&\s)?\(?[A-Za-z]\)?)*+|\S.{0,240}?)\.?\s*$",
     re.I,
 )
@@ -257,12 +267,12 @@ def names_a_part(text: str, start: int = 0) -> bool:
     return bool(named or (start and TYPE_HEADING.match(text[start:])))
 
 
+# What a number counts that a question is worth.
+POINT_WORDS = r"(?:points?|pts?\.?|marks?|credits?|punkte|puntos|punti)"
 POINTS_EACH = re.compile(
-    r"[(\[]?\b(?P<n>\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)\s*(?P<each>each|per\s+(?:question|item)|apiece|every)?", re.I
+    rf"[(\[]?\b(?P<n>\d+(?:[.,]\d+)?)\s*{POINT_WORDS}\s*(?P<each>each|per\s+(?:question|item)|apiece|every)?", re.I
 )
-WORTH_EACH = re.compile(
-    r"\b(?:each|every)\b.{0,30}?\b(?:worth|carries|is|=)\s*(?P<n>\d+(?:[.,]\d+)?)\s*(?:points?|pts?\.?|marks?)", re.I
-)
+WORTH_EACH = re.compile(rf"\b(?:each|every)\b.{{0,30}}?\b(?:worth|carries|is|=)\s*(?P<n>\d+(?:[.,]\d+)?)\s*{POINT_WORDS}", re.I)
 USE_FOR = re.compile(
     r"\b(?:questions?|items?|problems?|exercises?|nos?\.?|numbers?)\s+#?(?P<a>\d{1,3})\s*(?:-|–|—|to|through|and|&|,)\s*#?(?P<b>\d{1,3})\b",
     re.I,
@@ -283,4 +293,4 @@ PAGE_FURNITURE = re.compile(
     r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+)\s*+$",
     re.I,
 )
-BLANK = re.compile(r"_{3,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)
+BLANK = re.compile(r"_{3,}|(?<!_)_(?:[ ]_){2,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)

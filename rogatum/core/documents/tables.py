@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.fields import plain_name
-from rogatum.core.documents.labels import Label, head_of, labels_at
+from rogatum.core.documents.labels import LETTERS, Label, head_of, labels_at
 from rogatum.core.documents.lines import Line, Piece, line_of
 
 Grid = list[list[list[Line]]]
@@ -114,13 +114,18 @@ def _is_layout(texts: list[list[str]]) -> bool:
     if _numbered_rows(texts) or _lettered_rows(texts) or boxes == len(cells):
         return True
     # “i.” is a letter, too: each way to read a label may make the series.
-    labelled = [[label for label in head_of(cell).labels if not label.bare and not label.shape[0].isalpha()] for cell in cells]
+    labelled = [[label for label in head_of(cell).labels if _may_be_of_test(label)] for cell in cells]
     values: dict[str, list[int]] = defaultdict(list)
     for label in (label for own in labelled for label in own):
         values[label.shape].append(label.value)
     series = any(sorted(set(some))[:2] == [1, 2] or len(some) > 2 for some in values.values())
     others = [cell for cell in cells if p.LABEL_WORD.match(cell)]
     return series and sum(map(bool, labelled)) + len(others) >= max(2, 0.5 * len(cells))
+
+
+def _may_be_of_test(label: Label) -> bool:
+    """Whether a label may be one of a question or a choice: “Option A:” is, “Pier 1:” is the name of a row."""
+    return not label.bare and (label.system in LETTERS or not label.shape[0].isalpha())
 
 
 def _numbered_rows(texts: list[list[str]]) -> bool:

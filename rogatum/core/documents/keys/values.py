@@ -85,9 +85,20 @@ _TRUTHS = dict.fromkeys(
 _PLAIN_TRUTHS = frozenset(("true", "t", "false", "f", "wahr", "falsch", "vrai", "faux", "verdadero", "falso", "vero", "richtig"))
 
 
+def are_truths(words: Sequence[str]) -> bool:
+    """Whether two texts are a truth and its opposite, in any words: “correct” and “incorrect”, but not “yes” and “no”."""
+    found = [truth_of(word, any_word=True) for word in words]
+    plain = not any(_bare_word(word) in ("yes", "no") for word in words)
+    return len(words) == 2 and plain and None not in found and found[0] != found[1]
+
+
+def _bare_word(text: str) -> str:
+    return re.sub(r"[.\s()\[\]_]", "", text).lower()
+
+
 def truth_of(text: str, any_word: bool = False) -> bool | None:
     """True or False as a key says it: "T", "true.", "F"; with `any_word` also as "yes" or "wrong"."""
-    word = re.sub(r"[.\s()\[\]_]", "", text).lower()
+    word = _bare_word(text)
     return _TRUTHS.get(word) if any_word or word in _PLAIN_TRUTHS else None
 
 
@@ -171,4 +182,6 @@ def entries_in(text: str) -> dict[str, str]:
     return found if all(found.values()) else {}
 
 
-_NUMBERED = re.compile(r"(?:^|(?<=[\s,;|]))[(\[]?(?P<n>\d{1,2})(?:[.)\]:]+|\s?[-–—=→>]+\s?|(?=[A-Ja-j](?![^\W_])))\s*(?=\S)")
+_NUMBERED = re.compile(
+    r"(?:^|(?<=[\s,;|]))[(\[]?(?P<n>\d{1,2})(?:[.)\]:]+|\s?[-–—=→>]+\s?|\s(?:with|and|to|is)\s|(?=[A-Ja-j](?![^\W_])))\s*(?=\S)"
+)

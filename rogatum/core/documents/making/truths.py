@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys.values import letters_of, truth_of
+from rogatum.core.documents.keys.values import are_truths, compared, letters_of, truth_of
 from rogatum.core.documents.lines import joined_text
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.keys import KEYS_DISAGREE
@@ -31,17 +31,16 @@ def of_options(case: Case) -> Item | None:
 
 def of_choices(case: Case) -> Item | None:
     """Two choices, True and False."""
-    if len(case.draft.choices) != 2:
+    said = [joined_text(lines) for lines in case.draft.choices]
+    if not are_truths(said):
         return None
     firsts = [lines[0] for lines in case.draft.choices]
-    words = [truth_of(joined_text(lines)) for lines in case.draft.choices]
-    if sorted(map(str, words)) != ["False", "True"]:
-        return None
+    words = [truth_of(text, any_word=True) for text in said]
     marked = {line.label for line in case.marked(firsts)}
     answers = [word for word, line in zip(words, firsts, strict=True) if line.label in marked]
     for key in case.draft.keys:
         named = case.named(key)
-        spoken = truth_of(key)
+        spoken = truth_of(key, any_word=True)
         by_label = [word for word, line in zip(words, firsts, strict=True) if named == [line.label]]
         answers += (
             [spoken] if spoken is not None and len(key.strip(" .()")) > 1 else by_label or ([spoken] if spoken is not None else [])
@@ -63,7 +62,9 @@ def of_statement(case: Case) -> Item | None:
     cue = case.asks("true_false") or bool(p.TRUE_FALSE_CUE.search(case.text))
     _key_within(case, cue)
     key = case.key
-    truth = truth_of(key)
+    # “Correct” is an answer to what is said, and none to a question or a gap.
+    judged = cue or not (p.BLANK.search(case.text) or case.text.rstrip().endswith("?"))
+    truth = truth_of(key, any_word=judged and compared(key) not in ("yes", "no"))
     if truth is not None and (len(key.strip(" .()[]")) > 1 or cue or not p.BLANK.search(case.text)):
         return TrueFalse(id=case.id, stem=case.stem, answer=truth)
     corrected = _CORRECTED.match(key) if cue else None
