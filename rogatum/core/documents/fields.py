@@ -138,7 +138,7 @@ class FieldWords:
             return told
         match = _FIELD.match(text, start)
         if match is None:
-            return self._without_sign(text, start) or self._sentence(text, start)
+            return self._sentence(text, start) or self._without_sign(text, start)
         name, value = match["name"], text[match.end() :].strip()
         meaning = self.meaning(name)
         if not match["sep"]:

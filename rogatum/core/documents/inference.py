@@ -63,15 +63,20 @@ def _names(draft: Draft) -> list[str]:
     return [(lines[0].token or lines[0].label).casefold() for lines in draft.choices]
 
 
+def _notation(match: re.Match[str]) -> str:
+    """How points are written: the signs around a number, or that a known word follows it."""
+    return re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) if match["n"] else "# points"
+
+
 def points_behind(drafts: Sequence[Draft]) -> None:
     """Numbers in one notation behind most stems are their points."""
     lines = [(draft, line) for draft in drafts if draft.points is None for line in draft.stem]
     found = [(draft, line, match) for draft, line in lines if (match := _WORTH.search(line.text[: line.end]))]
-    shapes = Counter(re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) for _, _, match in found)
+    shapes = Counter(_notation(match) for _, _, match in found)
     shape, count = max(shapes.items(), key=lambda entry: entry[1], default=("", 0))
     if count < max(FEWEST, MOST * len(drafts)) or not re.search(r"[^\W\d_]|/|[(\[]#[)\]]", shape):
         return
     for draft, line, match in found:
-        if re.sub(r"\d+(?:[.,]\d)?", "#", match["worth"]) == shape:
+        if _notation(match) == shape:
             draft.points = float((match["n"] or match["m"]).replace(",", "."))
             line.keep(line.start, match.start())

@@ -107,6 +107,10 @@ class QuestionPlacer:
             self.lines += Truths.of(line, *head.truths).placed(self.item)
         elif truths:
             self.lines += truths.placed(self.item)
+            if truths.rest:
+                # What the question is worth.
+                first, last = truths.rest
+                self.lines.append(line.placed("points", first + 1, last - 1, "points", self.item))
         if choices:
             self.lines += self._choices(line, choices)
         elif beside:

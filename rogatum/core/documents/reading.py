@@ -84,7 +84,9 @@ def _parted(line: Line) -> list[Line]:
     """A line behind whose text a key stands is two: “Clay is fine. (T/F) Answer: T”."""
     signed = ":" in line.text or "=" in line.text
     match = p.KEY_ON_LINE.search(line.text) if signed and line.grid is None else None
-    if match is None or not line.text[: match.start()].strip() or p.LABEL.match(line.text):
+    before = line.text[: match.start()].strip() if match else ""
+    # “Best answer: c” is a label of two words.
+    if match is None or not before or p.LABEL.match(line.text) or (before[-1].isalnum() and len(before.split()) < 3):
         return [line]
     if not is_short_key(match["key"]):
         return [line]

@@ -12,17 +12,23 @@ from rogatum.core.documents.lines import Line
 _WORDS = r"(?:true|false|t|f|wahr|falsch|richtig|vrai|faux|verdadero|falso|vero|yes|no)"
 _ONE = rf"(?:[(\[]?[a-bA-B][.)\]]\s?)?(?:[☐□○◯☑☒✓✔*]\s?|[(\[][ xX✓*]?[)\]]\s?|_+\s?)?{_WORDS}[*✓✔]?"
 _ALONE = re.compile(rf"^\s*+(?P<t>{_ONE})\.?(?:\s*[/|,]\s*|\s+or\s+|\s+)(?P<f>{_ONE})[.\s]*$", re.I)
-_BEHIND = re.compile(rf"(?:{spaces.SOME_BEFORE}(?<=\s\s)|(?<=[.!?)])\s)(?P<t>true|t)(?:\s?[/|]\s?|\s+)(?P<f>false|f)\s*$", re.I)
+_BEHIND = re.compile(
+    rf"(?:{spaces.SOME_BEFORE}(?<=\s\s)|(?<=[.!?)])\s)(?P<t>true|t)(?:\s?[/|]\s?|\s+)(?P<f>false|f)\s*"
+    r"(?P<worth>[(\[][^()\[\]]{1,20}[)\]]\s*)?$",
+    re.I,
+)
 _WORD = re.compile(rf"{_WORDS}(?=[*✓✔]?$)", re.I)
 
 
 @dataclass(frozen=True)
 class Truths:
-    """Two truths on a line: where they begin, and the stretch of each."""
+    """Two truths on a line: where they begin, the stretch of each, and of what stands behind them."""
 
     line: Line
     at: int
     spans: tuple[tuple[int, int], tuple[int, int]]
+    # What stands in brackets behind them.
+    rest: tuple[int, int] | None = None
 
     @classmethod
     def of(cls, line: Line, start: int, end: int) -> Truths:
@@ -57,7 +63,7 @@ def truths_at_end(line: Line, start: int) -> Truths | None:
     match = _BEHIND.search(line.text, start)
     if match is None or not line.text[start : match.start()].strip():
         return None
-    return Truths(line, match.start(), (match.span("t"), match.span("f")))
+    return Truths(line, match.start(), (match.span("t"), match.span("f")), match.span("worth") if match["worth"] else None)
 
 
 def _kind(text: str) -> bool:

@@ -10,7 +10,7 @@ from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.labels import Label
 from rogatum.core.documents.numbering import Start
-from rogatum.core.documents.truth_lines import truths_in
+from rogatum.core.documents.truth_lines import truths_at_end, truths_in
 
 FEWEST, USUAL = 2, 0.4
 
@@ -29,7 +29,7 @@ def starts_without_numbers(doc: Document, words: FieldWords) -> list[Start]:
 
 
 def _kinds(doc: Document, words: FieldWords) -> str:
-    """A letter for each line: c a choice, f a label, t a text, h a heading, and a space for a gap."""
+    """A letter for each line: c a choice, f a label, t a text, q one with truths behind it, h a heading, and a space for a gap."""
     shapes: Counter[str] = Counter()
     place = 0
     for head in doc.heads:
@@ -52,6 +52,8 @@ def _kinds(doc: Document, words: FieldWords) -> str:
             found += "t"
         elif line.heading or p.names_a_part(line.text, head.text):
             found += "h"
+        elif truths_at_end(line, 0):
+            found += "q"
         elif below or listed or head.bullet or head.on or head.off or truths_in(line):
             found += "c"
         elif words.of(line.text):
@@ -80,6 +82,9 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
             texts.append(index)
         elif kind == "h":
             texts, done = [], False
+        elif kind == "q":
+            starts.append(Start(index))
+            texts, done = [], True
         elif kind in "cf" and texts and not done:
             starts.append(Start(_first_of_stem(doc, texts, held)))
             done = True
