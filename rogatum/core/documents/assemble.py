@@ -11,6 +11,7 @@ from rogatum.core.documents.inference import infer, points_behind
 from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, count_of_marks, emphasis_habit, stated_habit
 from rogatum.core.documents.keys.lists import heading_name, number_name
+from rogatum.core.documents.keys.marks import signed
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
@@ -125,7 +126,7 @@ def _key_habits(drafts: list[Draft], result: Assembled, stated: str) -> Emphasis
                 draft.stem[-1].keep(draft.stem[-1].start, found[1])
                 take_brackets(draft, draft.stem[-1])
                 take_wrapped_points(draft)
-    keyed = sum(1 for draft in asked if draft.keys or any(line.marked for first, *_ in draft.choices for line in (first,)))
+    keyed = sum(1 for draft in asked if draft.keys or signed([first for first, *_ in draft.choices]))
     options = [[first for first, *_ in draft.choices] or draft.truths for draft in asked]
     habit = emphasis_habit(options, keyed) if not stated else stated_habit(options, stated)
     if habit is not None:

@@ -19,7 +19,7 @@ _SIGNED = re.compile(r"[:=：]|\s[-–]\s")
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
     rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+"
-    r"(?P<sep>[ \xa0]{0,2}+(?:[=-]>|[:=：])|[ \xa0]{1,3}+[-–—→|»](?=\s)|(?=\s|$))[*_]{0,2}+\s*+"
+    r"(?P<sep>[ \xa0]{0,2}+(?:[=-]>|:=|[:=：])|\|(?=\S)|[ \xa0]{1,3}+[-–—→|»](?=\s)|(?=\s|$))[*_]{0,2}+\s*+"
 )
 _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
 # No word for a key is shorter than three letters: most lines begin with a number or a letter.
@@ -122,7 +122,7 @@ class FieldWords:
         for cut in _PARTS.finditer(text, first.start):
             before = found[-1]
             later = self._at(text, cut.end()) if cut.end() > before.start else None
-            if later is None or not text[cut.end() : later.start].rstrip().endswith(_SIGNS):
+            if later is None or not text[cut.end() : later.start].rstrip().endswith(_SIGNS) and text[later.start - 1] != "|":
                 continue
             # A sentence ends before the next label.
             said = before.meaning == "key" and before.typed.endswith((" is", " are"))

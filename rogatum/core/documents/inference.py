@@ -15,7 +15,7 @@ from rogatum.core.documents.lines import Line
 MOST, FEWEST, LONG = 0.6, 3, 28
 # What may stand behind a stem and give its points: a number in brackets or behind a sign, with a few letters at most.
 _WORTH = re.compile(
-    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?|(?P<m>\d{1,2})\s?"
+    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?|(?:worth\s)?(?P<m>\d{1,2})\s?"
     rf"{p.POINT_WORDS})\s*$",
     re.I,
 )
@@ -36,7 +36,8 @@ def _labels(drafts: Sequence[Draft]) -> None:
             if name not in p.LABELS and not name.startswith("feedback:"):
                 values.setdefault(name, []).append((draft, lines[0]))
     for name, found in values.items():
-        asked = [(draft, line) for draft, line in found if draft.choices or draft.truths]
+        judged = ((draft, line) for draft, line in found if draft.choices or draft.truths or truth_of(line.value) is not None)
+        asked = list(judged)
         named = sum(_names_choices(draft, line.value) for draft, line in asked)
         # Pairs are no less than two keys.
         enough = len(asked) >= 2 or any(_are_pairs(line.value) for _, line in asked)
@@ -46,7 +47,9 @@ def _labels(drafts: Sequence[Draft]) -> None:
         elif sum(len(line.value) for _, line in found) > LONG * len(found) and all(" " in line.value for _, line in found):
             texts = sum(not (draft.choices or draft.truths or draft.keys) for draft, _ in found)
             for draft, _ in found:
-                draft.labels.setdefault("model" if texts == len(found) else "feedback", []).extend(draft.labels.pop(name))
+                # How a text is marked stands behind what it should say.
+                slot = "feedback" if texts < len(found) else "rubric" if "model" in draft.labels else "model"
+                draft.labels.setdefault(slot, []).extend(draft.labels.pop(name))
 
 
 def _names_choices(draft: Draft, value: str) -> bool:

@@ -27,7 +27,7 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 _WORDS = (
     r"[#§№]",  # #1 §1
     r"[Qq]\.?[ \xa0]?[-–#]?[ \xa0]?(?=\d)",  # Q1 q. 1 Q#1 Q-1
-    r"[^\W\d_]{1,12}+\.?[ \xa0]?(?:(?:no|nr|num|number)\.?|[#№°º])[ \xa0]?(?=\d)",  # Question no. 1, Item # 1, n° 1
+    r"[^\W\d_]{1,12}+\.?[ \xa0]?(?:(?:no|nr|num|number)\.?[ \xa0]?|[#№°º][ \xa0]?|[-–])(?=\d)",  # Question no. 1, n° 1, Item-1
     r"[^\W\d_](?=\d)",  # T1
     r"(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)",  # Question 1, No. 1, Part IV
     r"[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)",  # Option A
@@ -49,6 +49,7 @@ _CLOSERS = (
     r"[ \xa0][-–—][.:)](?=\s)",  # -.
     r"[ \xa0]?[.:\]}>/›»«|º°ª][:.)/]?",  # . : ] / ›
     r"[ \xa0][-–—=](?=[\s*✓✔]|$)",  # -
+    r"(?<=[A-Za-z])[-–—](?=\s)",  # A-
     r"(?<=[A-Za-z])[ \xa0]?[^\w\s,;!?\"'“”‘’«»$\\%&+*/=<>()\[\]{}-]{1,2}(?=\s)",  # · ~, behind a letter
     r"",
 )
@@ -73,7 +74,7 @@ _SIGN = re.compile(rf"(?P<on>{'|'.join(_ON)})|(?P<off>{'|'.join(_OFF)})")
 _FIRST_OF_SIGN = frozenset(f"{ON_SIGNS}{OFF_SIGNS}[(-=→⇒")
 # Any sign that is no letter, bracket or quotation mark, before a space; some before the text itself too.
 _BULLET = re.compile(
-    rf"[{re.escape(BULLETS)}](?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])"
+    rf"(?:--|»»|\*\*|[{re.escape(BULLETS)}])(?=\s)|[^\w\s\"'“”‘’«„(\[{{<$_\\.,;:!?…{OBJECT}/](?=\s)|[•‣▪■●◦∙➢➤](?=\S)|[-–](?=[^\W\d_])"
 )
 
 

@@ -82,6 +82,12 @@ LABELS: dict[str, tuple[str, ...]] = {
         "accepted answer",
         "correct order",
         "correct sequence",
+        "answ",
+        "corr",
+        "resp",
+        "right",
+        "richtig",
+        "soluzione",
         *_KEY_IN_OTHER_LANGUAGES,
     ),
     "model": (
@@ -293,4 +299,4 @@ PAGE_FURNITURE = re.compile(
     r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+)\s*+$",
     re.I,
 )
-BLANK = re.compile(r"_{3,}|(?<!_)_(?:[ ]_){2,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)
+BLANK = re.compile(r"_{3,}|(?<!_)_(?:[ ]_){2,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|<blank>|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)

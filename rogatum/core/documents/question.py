@@ -40,6 +40,9 @@ class QuestionPlacer:
         self.block.choices = self.listed.count
         self.lines: list[Line] = []
         self.part: str = "stem"
+        heads = [mark.head for marks in self.listed.by_line.values() for mark, _ in marks]
+        # A sign that all choices have, and no label, is a bullet.
+        self.bulleted = all(head.on and not head.labels for head in heads)
         self.key_rows = 0
         self.apart = self.keys_below = self.ended = False
 
@@ -300,7 +303,7 @@ class QuestionPlacer:
                 part.keep(part.start, place.start())
             return part
         behind = p.mark_behind(part.text, part.start)
-        part.marked, part.odd = head.on, head.odd
+        part.marked, part.odd = head.on and not self.bulleted, head.odd
         if behind and (behind.start() > part.start or not part.value):
             part.marked = True
             part.keep(part.start, behind.start())

@@ -40,6 +40,10 @@ class Numbers:
     first: Mapping[str, int] = field(default_factory=dict)
     typed: Collection[str] = ()
 
+    def count(self) -> int:
+        """How many there are: in digits, where any are, for C is a choice more often than a hundred."""
+        return sum(token[0].isdigit() for token in self.typed) or len(self.typed)
+
 
 @dataclass
 class KeyList:
@@ -72,7 +76,8 @@ def numbers_of(heads: Sequence[Head]) -> Numbers:
         for label in head.labels:
             if label.system != "a":
                 first.setdefault(number_name(label.token), index)
-                typed.add(label.token)
+                if not label.bare:
+                    typed.add(label.token)
     return Numbers(first, typed)
 
 
@@ -117,7 +122,7 @@ def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers:
         return False
     keyed = [index for index, line in enumerate(lines) if _says_key(line.text)]
     below = sum(index > heading for index in keyed)
-    return len(keyed) >= FEWEST and (below >= FEWEST or len(keyed) >= found.count() or found.count() < 0.8 * len(numbers.first))
+    return len(keyed) >= FEWEST and (below >= FEWEST or len(keyed) >= found.count() or found.count() < 0.8 * numbers.count())
 
 
 def _says_key(text: str) -> bool:
@@ -154,11 +159,13 @@ def _without_heading(lines: Sequence[Line], numbers: Numbers) -> dict[int, tuple
     if not start or len(said) < FEWEST:
         return {}
     known = sum(numbers.first.get(number, filled[start]) < filled[start] for number in said)
-    asked = sum(first < filled[start] and number[0].isdigit() for number, first in numbers.first.items())
-    # A key of one question that pairs numbers looks like a list; it names fewer of the numbers.
-    enough = 0.8 if p.LABEL_WORD.match(lines[filled[start]].text) else SHARE
+    # A key of one question that pairs numbers looks like a list; it names fewer of the numbers, and others have theirs.
+    labelled = p.LABEL_WORD.match(lines[filled[start]].text)
+    if labelled and len(said) < numbers.count() and any(_says_key(line.text) for line in lines[: filled[start]]):
+        return {}
+    enough = 0.8 if labelled else SHARE
     lines_of_keys = {**found.entries, **dict.fromkeys(found.parts, ())}
-    return lines_of_keys if known >= SHARE * len(said) and len(said) >= enough * asked else {}
+    return lines_of_keys if known >= SHARE * len(said) and len(said) >= enough * numbers.count() else {}
 
 
 def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -> int:
@@ -178,9 +185,8 @@ def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -
         asking += any(key.endswith("?") or "__" in key for _, key in found)
     count = len(filled) - again
     sure = sum(_is_sure(lines[index]) for index in filled[again:])
-    asked = sum(number[0].isdigit() for number in numbers.first)
     # Keys in words are fewer sure ones; then they are of most of the questions, and ask nothing themselves.
-    most = bool(sure) and len(said) >= 0.8 * asked and asking <= 0.1 * count
+    most = bool(sure) and len(said) >= 0.8 * numbers.count() and asking <= 0.1 * count
     return again if sure >= 0.3 * count or most else start
 
 

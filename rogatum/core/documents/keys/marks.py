@@ -12,14 +12,21 @@ from rogatum.core.documents.lines import Line
 MOST, FEWEST = 0.6, 3
 # What may stand behind a choice and mark it: something in brackets, a sign, a word behind a dash.
 _SUFFIX = re.compile(
-    r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]\s?[^\W\d_]{2,10})\s*$"
+    r"(?<!\s)\s*(?P<mark>[(\[{<][^()\[\]{}<>\d]{1,12}[)\]}>]|[^\w\s.,;:?)%°\"'’”\]…]{1,3}|[—–-]{1,3}\s?[^\W\d_]{2,10})\s*$"
 )
+
+
+def signed(lines: Sequence[Line]) -> list[Line]:
+    """The choices that a sign of their own calls right. Where all have it and no label, it is a bullet."""
+    found = [line for line in lines if line.marked]
+    bullets = len(found) == len(lines) and (not any(line.token for line in lines) or all(line.odd for line in lines))
+    return [] if bullets else found
 
 
 def marks_behind(drafts: Sequence[Draft]) -> None:
     """Marks the choices that a sign or a word behind them tells from all others."""
     asked = [draft for draft in drafts if len(draft.choices) > 1 and not draft.keys]
-    if any(lines[0].marked for draft in asked for lines in draft.choices):
+    if any(signed([lines[0] for lines in draft.choices]) for draft in asked):
         return
     counts: Counter[str] = Counter()
     for draft in asked:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, emphasised
+from rogatum.core.documents.keys.marks import signed
 from rogatum.core.documents.keys.values import compared, labels_in
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line, joined_text
@@ -71,13 +72,9 @@ class Case:
 
     def marked(self, lines: list[Line]) -> list[Line]:
         """The choices that a mark or the document's emphasis shows as right."""
-        by_sign = [line for line in lines if line.marked]
-        # Where all have the sign and no label, it is a bullet.
-        bullets = len(by_sign) == len(lines) and (not any(line.token for line in lines) or all(line.odd for line in lines))
-        if by_sign and not bullets:
+        by_sign = signed(lines)
+        if by_sign or self.habit is None:
             return by_sign
-        if self.habit is None:
-            return []
         found = emphasised(lines, self.habit.kind)
         for line in found:
             line.marked = True
