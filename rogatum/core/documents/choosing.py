@@ -185,13 +185,12 @@ class Choosing:
 
     def _stem_rows(self, rows: Sequence[int]) -> int:
         """How many of the lines below a question's first one belong to its stem: to where it ends, in all its languages."""
-        first = self.doc.lines[self.start.index].text
+        first = self.doc.lines[self.start.index].text[self.start.label.end if self.start.label else 0 :]
         ends = [bool(_STEM_END.search(self.doc.lines[index].text)) for index in rows]
         count = 0
         if not _STEM_END.search(first):
-            alone = not first[self.start.label.end if self.start.label else 0 :].strip()
             # Below a number that stands alone the stem begins, whatever its end.
-            count = ends.index(True) + 1 if True in ends else int(alone)
+            count = ends.index(True) + 1 if True in ends else int(not first.strip())
         while count < len(rows) and ends[count] and not all(ends[count:]):
             count += 1
         return count

@@ -15,7 +15,7 @@ from rogatum.core.documents.lines import Line
 MOST, FEWEST, LONG = 0.6, 3, 28
 # What may stand behind a stem and give its points: a number in brackets or behind a sign, with a few letters at most.
 _WORTH = re.compile(
-    r"(?:(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?|(?:worth\s)?(?P<m>\d{1,2})\s?"
+    r"(?:^|(?<=[.?!:_…)])|(?<!\s)\s++)(?P<worth>[(\[{/<]\s?(?P<n>\d{1,2}(?:[.,]\d)?)\s?[^\W\d_]{0,8}\.?\s?[)\]}>]?|(?:worth\s)?(?P<m>\d{1,2})\s?"
     rf"{p.POINT_WORDS})\s*$",
     re.I,
 )
@@ -83,3 +83,6 @@ def points_behind(drafts: Sequence[Draft]) -> None:
         if _notation(match) == shape:
             draft.points = float((match["n"] or match["m"]).replace(",", "."))
             line.keep(line.start, match.start())
+    for draft, line, _ in found:
+        if not line.value and len(draft.stem) > 1:
+            draft.stem = [other for other in draft.stem if other is not line]

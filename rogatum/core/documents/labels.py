@@ -27,7 +27,8 @@ _ROMAN_VALUES = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 _WORDS = (
     r"[#§№]",  # #1 §1
     r"[Qq]\.?[ \xa0]?[-–#]?[ \xa0]?(?=\d)",  # Q1 q. 1 Q#1 Q-1
-    r"[^\W\d_]{1,12}+\.?[ \xa0]?(?:(?:no|nr|num|number)\.?[ \xa0]?|[#№°º][ \xa0]?|[-–])(?=\d)",  # Question no. 1, n° 1, Item-1
+    r"[^\W\d_]{1,12}+\.?[ \xa0]?(?:(?:no|nr|num|number)\.?[ \xa0]?|[#№°º][ \xa0]?)(?=\d)",  # Question no. 1, n° 1
+    r"[^\W\d_]{2,12}+[-–](?=\d)",  # Item-1
     r"[^\W\d_](?=\d)",  # T1
     r"(?!(?:[IVXLC]++|[ivxlc]++)[.):])[^\W\d_]{2,12}+\.?[ \xa0]?#?(?=\d|[ \xa0]?[IVXLC]{1,6}\b)",  # Question 1, No. 1, Part IV
     r"[^\W\d_]{3,12}+[ \xa0](?=[A-Z]\b)",  # Option A
@@ -55,7 +56,7 @@ _CLOSERS = (
 )
 _LABEL = re.compile(
     r"(?P<before>[\[({<](?=[^\W\d_]{1,12}[. \xa0]?[ \xa0]?\d))?"
-    rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>(?:[(\[{{<»§][ \xa0]?)?)(?P<token>{'|'.join(_TOKENS)})"
+    rf"(?P<word>(?:{'|'.join(_WORDS)}))?+[ \xa0]?+(?P<open>(?:[(\[{{<«»§][ \xa0]?)?)(?P<token>{'|'.join(_TOKENS)})"
     r"(?:[ \xa0](?:of|von|de|sur)[ \xa0]\d{1,3}(?!\w))?"
     rf"(?P<close>{'|'.join(_CLOSERS)})"
     rf"(?:(?=\s|$)|(?<=[)\]}}>])|(?<=[ \xa0][-–—=])(?=[*✓✔])|(?<=[.:])(?=[A-Z“\"'‘¿({OBJECT}_*]))\s*+"

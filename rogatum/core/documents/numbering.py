@@ -147,9 +147,11 @@ def _by_sections(shape: str, occurrences: Sequence[Start], breaks: Step) -> bool
     """Whether numbers that often begin anew do so below headings; a word before each tells it by itself."""
     if shape[:1].isalpha() and shape != MIXED:
         return True
+    if _label(occurrences[0]).system not in NUMBERS:
+        return False
     anew = [(a, b) for a, b in pairwise(occurrences) if _label(b).value == 1]
     headed = sum(breaks(a.index, b.index) for a, b in anew)
-    return _label(occurrences[0]).system in NUMBERS and headed >= SHARE_HEADED * len(anew)
+    return headed >= SHARE_HEADED * len(anew)
 
 
 def _longest(starts: Sequence[Start]) -> int:

@@ -214,11 +214,12 @@ class QuestionPlacer:
             return []
         if line.grid is not None:
             return [self._more(line)] if self.part in ("stem", "choice", "model", "feedback") and self.reading.numbered else []
-        if above.role == "choice" and not above.value and not (line.heading or p.names_a_part(line.text, doc.heads[index].text)):
+        named = p.names_a_part(line.text, doc.heads[index].text)
+        if above.role == "choice" and not above.value and not (line.heading or named):
             return [self._more(line)]
         label = next((label for label in doc.heads[index].labels if label.system == "n"), None)
         counted = label is not None and label.value == self.key_rows + 1
-        if self.part == "key" and self.keys_below and (counted or (self.words.keys_below and not line.after_blank)):
+        if self.part == "key" and self.keys_below and not named and (counted or (self.words.keys_below and not line.after_blank)):
             self.key_rows += 1
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
@@ -227,7 +228,7 @@ class QuestionPlacer:
             return [self._more(line)] if self._goes_on(line, index) else []
         if doc.runs_on(index) or (soft and not line.after_blank and self.part != "key"):
             return [self._more(line)]
-        if p.names_a_part(line.text, doc.heads[index].text) or line.heading:
+        if named or line.heading:
             return []
         if self.part == "choice":
             hangs = doc.indents[index] > doc.indents[self.listed.last_choice_line] and not line.after_blank

@@ -86,7 +86,7 @@ def _parted(line: Line) -> list[Line]:
     match = p.KEY_ON_LINE.search(line.text) if signed and line.grid is None else None
     before = line.text[: match.start()].strip() if match else ""
     # “Best answer: c” is a label of two words.
-    if match is None or not before or p.LABEL.match(line.text) or (before[-1].isalnum() and len(before.split()) < 3):
+    if match is None or not before or p.LABEL.match(line.text) or (len(before.split()) < 3 and before.replace(" ", "").isalpha()):
         return [line]
     if not is_short_key(match["key"]):
         return [line]

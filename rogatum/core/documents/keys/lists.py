@@ -10,7 +10,7 @@ from itertools import pairwise
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import cells_of
 from rogatum.core.documents.keys.values import is_short_key
-from rogatum.core.documents.labels import Head, roman, roman_value
+from rogatum.core.documents.labels import LETTERS, Head, head_of, roman, roman_value
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
@@ -193,7 +193,12 @@ def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -
 def _heads_part(lines: Sequence[Line], filled: list[int], place: int) -> bool:
     """Whether a line above some keys is a heading of the test that stands again among them."""
     text = lines[filled[place]].text
+    head = head_of(text)
+    # A choice may stand in several questions.
+    lettered = any(label.system in LETTERS for label in head.labels) and not any(label.system == "I" for label in head.labels)
     if place == len(filled) - 1 or len(text) > LONGEST_HEADING or not text.strip()[0].isalpha():
+        return False
+    if lettered and not p.names_a_part(text, head.text):
         return False
     name = heading_name(text)
     return any(heading_name(lines[index].text) == name for index in filled[:place])

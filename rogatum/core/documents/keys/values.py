@@ -93,7 +93,10 @@ def are_truths(words: Sequence[str]) -> bool:
 
 
 def _bare_word(text: str) -> str:
-    return re.sub(r"[.\s()\[\]_]", "", text).lower()
+    return _AROUND_WORD.sub("", text).lower()
+
+
+_AROUND_WORD = re.compile(r"[.\s()\[\]_]+")
 
 
 def truth_of(text: str, any_word: bool = False) -> bool | None:
