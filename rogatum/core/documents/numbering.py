@@ -188,7 +188,7 @@ def _looks_like_heading(doc: Document, words: FieldWords, index: int) -> bool:
     labelled = any(not label.bare and not label.shape[0].isalpha() for label in head.labels)
     if labelled and not _heads_a_section(doc, index):
         return False
-    if not labelled and p.names_a_part(text):
+    if p.names_a_part(text, head.text - (len(line.text) - len(line.text.lstrip())) if labelled else 0):
         return True
     if not (line.after_blank or line.paragraph) or words.of(text):
         return False

@@ -224,6 +224,9 @@ class QuestionPlacer:
             return [line.placed("key", label.end if label else 0, None, "key", self.item)]
         soft = not line.paragraph and doc.lines[index - 1].paragraph
         deeper = doc.indents[index] > doc.indents[self.start.index] + 1 and not line.after_blank
+        if self.part == "key" and self.keys_below and not (above.value or deeper or self.words.keys_below):
+            # Keys stand beside their labels in this document: this one was left out.
+            return []
         if self.part == "stem":
             return [self._more(line)] if self._goes_on(line, index) else []
         if doc.runs_on(index) or (soft and not line.after_blank and self.part != "key"):

@@ -14,7 +14,7 @@ from rogatum.core.documents.labels import LETTERS, Head, head_of, roman, roman_v
 from rogatum.core.documents.lines import Line
 
 Entry = tuple[str, str]
-SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY, MOST_TITLES, WIDEST_GAP = 0.6, 2, 70, 8, 600, 2, 9
+SHARE, FEWEST, LONGEST_HEADING, MOST_HEADINGS, LONGEST_KEY, MOST_TITLES, WIDEST_GAP, MOST_PAIRS = 0.6, 2, 70, 8, 600, 2, 9, 6
 _NUMBER = r"(?P<n>\d{1,3}(?:\.\d{1,3})?(?![\d])|[IVXLC]{1,6}(?![^\W_]))"
 _START = re.compile(
     rf"(?<![^\s,;|/])(?:^(?![IVXLC]++[.):=])[^\W\d_]{{2,12}}+\.?[ \xa0])?+[(\[#]?{_NUMBER}"
@@ -122,7 +122,10 @@ def _is_key_of_one(lines: Sequence[Line], heading: int, found: KeyList, numbers:
         return False
     keyed = [index for index, line in enumerate(lines) if _says_key(line.text)]
     below = sum(index > heading for index in keyed)
-    return len(keyed) >= FEWEST and (below >= FEWEST or len(keyed) >= found.count() or found.count() < 0.8 * numbers.count())
+    if below:
+        # A list is not followed by a key of one question.
+        return True
+    return len(keyed) >= FEWEST and (len(keyed) >= found.count() or found.count() < 0.8 * numbers.count())
 
 
 def _says_key(text: str) -> bool:
@@ -161,7 +164,7 @@ def _without_heading(lines: Sequence[Line], numbers: Numbers) -> dict[int, tuple
     known = sum(numbers.first.get(number, filled[start]) < filled[start] for number in said)
     # A key of one question that pairs numbers looks like a list; it names fewer of the numbers, and others have theirs.
     labelled = p.LABEL_WORD.match(lines[filled[start]].text)
-    if labelled and len(said) < numbers.count() and any(_says_key(line.text) for line in lines[: filled[start]]):
+    if labelled and len(said) < max(MOST_PAIRS, numbers.count()) and any(_says_key(line.text) for line in lines[: filled[start]]):
         return {}
     enough = 0.8 if labelled else SHARE
     lines_of_keys = {**found.entries, **dict.fromkeys(found.parts, ())}
@@ -174,11 +177,12 @@ def _start_of_tail(lines: Sequence[Line], filled: list[int], numbers: Numbers) -
     while start and (_is_sure(lines[filled[start - 1]]) or _heads_part(lines, filled, start - 1)):
         start -= 1
     again = start
-    said: set[str] = set()
+    said = {number_name(number) for index in filled[start:] for number, _ in entries_of(lines[index].text)}
     asking = 0
     while again and (found := entries_of(lines[filled[again - 1]].text)) and len(lines[filled[again - 1]].text) <= LONGEST_KEY:
         names = {number_name(number) for number, _ in found}
-        if not all(numbers.first.get(name, filled[again - 1]) < filled[again - 1] for name in names):
+        # A number that is said below has its key.
+        if names & said or not all(numbers.first.get(name, filled[again - 1]) < filled[again - 1] for name in names):
             break
         again -= 1
         said |= names
