@@ -19,7 +19,8 @@ _SIGNED = re.compile(r"[:=：]|\s[-–]\s")
 _NAME = r"(?P<name>[^\W\d_]++\.?+(?:[ '’/-][^\W\d_]++\.?+){0,4}+(?:[ ]?\((?:s|es|[^\W\d_]{1,12})\))?+)"
 _FIELD = re.compile(
     rf"\s*+[*_]{{0,2}}+{_NAME}[*_]{{0,2}}+"
-    r"(?P<sep>[ \xa0]{0,2}+(?:[=-]>|:=|[:=：])|\|(?=\S)|[ \xa0]{1,3}+[-–—→|»](?=\s)|(?=\s|$))[*_]{0,2}+\s*+"
+    r"(?P<sep>[ \xa0]{0,2}+(?:[=-]>|:=|[:=：](?:[ ]?[-–](?=\s))?)|\|(?=\S)|—(?=\S)|[ \xa0]{1,3}+[-–—→|»~](?=\s)|(?=\s|$))"
+    r"[*_]{0,2}+\s*+"
 )
 _PARTS = re.compile(r"(?<![\s|;¦•·])\s*+[|;¦•·]\s*+|(?<!\s)\s++|(?<=[^\s,])\s*+,\s++")
 # No word for a key is shorter than three letters: most lines begin with a number or a letter.
@@ -31,7 +32,7 @@ _TO_ALL = re.compile(
     r"(?:all|each|every|any|both|the\s+following|(?:the\s+|these\s+)?questions?|in\s+(?:complete|full|one|the))\b", re.I
 )
 _ANSWER, _SECOND = re.compile(r"\s*+A\s?:\s"), re.compile(r"\s*+[(\[]?[Bb]\s?[.:)\]]")
-_SIGNS = (":", "=", "：", "-", "–", "—", "→", "»")
+_SIGNS = (":", "=", "：", "-", "–", "—", "→", "»", "~")
 # “Best answer”, “Keyed response”: whatever stands before these, the key follows.
 _KEY_NOUNS = frozenset(("answer", "answers", "choice", "response", "key", "solution"))
 _LONG_MEANINGS = frozenset(("feedback", "model", "rubric", "correct", "incorrect"))
@@ -254,7 +255,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
                 continue
             plain = plain_name(match["name"])
             if (
-                len(plain.split()[-1]) > 1
+                (len(plain) == 1 or len(plain.split()[-1]) > 1)
                 and not _ends_with_label(plain)
                 and plain not in p.NO_LABELS
                 and not p.TRUE_FALSE_CUE.search(plain)
@@ -263,4 +264,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
             ):
                 counts[plain] += 1
                 typed.setdefault(plain, match["name"])
-    return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST}
+    # One letter that comes back alone is a label; several are those of a list.
+    letters = [plain for plain in counts if len(plain) == 1]
+    listed = letters if len(letters) > 1 or letters == ["a"] else []
+    return {plain: typed[plain].rstrip(".") for plain, count in counts.items() if count >= FEWEST and plain not in listed}

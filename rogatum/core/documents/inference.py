@@ -77,7 +77,7 @@ def points_behind(drafts: Sequence[Draft]) -> None:
     found = [(draft, line, match) for draft, line in lines if (match := _WORTH.search(line.text[: line.end]))]
     shapes = Counter(_notation(match) for _, _, match in found)
     shape, count = max(shapes.items(), key=lambda entry: entry[1], default=("", 0))
-    if count < max(FEWEST, MOST * len(drafts)) or not re.search(r"[^\W\d_]|/|[(\[]#[)\]]", shape):
+    if count < max(FEWEST, MOST * len(drafts)) or not re.search(r"[^\W\d_]|/|[(\[{<]#[)\]}>]", shape):
         return
     for draft, line, match in found:
         if _notation(match) == shape:

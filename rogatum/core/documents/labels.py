@@ -66,7 +66,9 @@ _BLANK = re.compile(
 )
 _TRUTHS = re.compile(r"[*]?(?:T|True|TRUE)[*]?(?:\s*+[/|]\s*+|\s++)[*]?(?:F|False|FALSE)[*]?\s++", re.I)
 # A key before a number, without a blank.
-_LEAD = re.compile(r"[(\[]?(?P<fill>[A-JTFa-j]|True|False|TRUE|FALSE)[)\]]?\s++(?=\(?\d{1,3}[.)](?!\d))")
+_LEAD = re.compile(
+    r"[(\[]?(?P<fill>[A-JTFa-j]|True|False|TRUE|FALSE)[)\]]?\s++(?=(?:[#§]\s?)?\(?\d{1,3}[.)](?!\d)|[#§]\s?\d|[IVXL]{1,5}[.)]\s)"
+)
 _FIRST_OF_LEAD = frozenset("([ABCDEFGHIJTFabcdefghij")
 # Signs that mark a choice as right, and those of one that is not marked.
 _ON = (rf"[{re.escape(ON_SIGNS)}]++", r"\[[ ]?[xX✓✔*][ ]?\]", r"\([ ]?[xX✓✔*][ ]?\)", r"-+>", r"=+>", r"[→⇒]", r"=(?=[ \xa0])")
