@@ -23,19 +23,22 @@ _LAST = (":", ")", ";", "{", "}", "else")
 
 def code_lines(lines: Sequence[Line]) -> frozenset[int]:
     """The positions of lines that are program code: several in turn, of which one can be nothing else."""
+    sure = {index for index, line in enumerate(lines) if _is_sure(line.text) and line.grid is None}
     found: set[int] = set()
     run: list[int] = []
-    for index, line in enumerate([*lines, None]):
+    for index, line in enumerate([*lines, None] if sure else []):
         if line is not None and line.blank:
             continue
-        if line is not None and line.grid is None and (_is_sure(line.text) or _LIKE.match(line.text)):
+        if line is not None and line.grid is None and (index in sure or _LIKE.match(line.text)):
             run.append(index)
             continue
-        if len(run) >= FEWEST and any(_is_sure(lines[place].text) for place in run):
+        if len(run) >= FEWEST and sure.intersection(run):
             found.update(run)
         run = []
     return frozenset(found)
 
 
 def _is_sure(text: str) -> bool:
-    return bool(text.rstrip().endswith(_LAST) and _SURE.match(text)) or text.lstrip().startswith("return ")
+    if text.rstrip().endswith(_LAST):
+        return _SURE.match(text) is not None
+    return "return" in text and text.lstrip().startswith("return ")

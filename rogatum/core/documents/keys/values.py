@@ -87,9 +87,11 @@ _PLAIN_TRUTHS = frozenset(("true", "t", "false", "f", "wahr", "falsch", "vrai", 
 
 def are_truths(words: Sequence[str]) -> bool:
     """Whether two texts are a truth and its opposite, in any words: “correct” and “incorrect”, but not “yes” and “no”."""
+    if len(words) != 2:
+        return False
     found = [truth_of(word, any_word=True) for word in words]
     plain = not any(_bare_word(word) in ("yes", "no") for word in words)
-    return len(words) == 2 and plain and None not in found and found[0] != found[1]
+    return plain and None not in found and found[0] != found[1]
 
 
 def _bare_word(text: str) -> str:
