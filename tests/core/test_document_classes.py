@@ -153,3 +153,9 @@ def test_points_in_another_word_and_before_the_key():
 def test_labels_behind_tabs_are_no_sheet():
     text = "".join(f"Question {n} Which is it?\nA.\tclay\nB.\tsand\nAnswer: B\n\n" for n in range(1, 5))
     assert [key_of(item) for item in read_source(("test.txt", text.encode())).bank.items] == [["sand"]] * 4
+
+
+@pytest.mark.parametrize("sign", [":", " :=", " =", " –", ": -"])
+def test_labels_with_any_sign(sign):
+    text = "".join(f"{n}. Which is it?\na. clay\nb. sand\nAnswer: b\nLVL{sign} easy\n\n" for n in range(1, 5))
+    assert [item.metadata for item in read_source(("test.txt", text.encode())).bank.items] == [{"LVL": ["easy"]}] * 4

@@ -32,6 +32,8 @@ _TO_ALL = re.compile(
     r"(?:all|each|every|any|both|the\s+following|(?:the\s+|these\s+)?questions?|in\s+(?:complete|full|one|the))\b", re.I
 )
 _ANSWER, _SECOND = re.compile(r"\s*+A\s?:\s"), re.compile(r"\s*+[(\[]?[Bb]\s?[.:)\]]")
+# What stands behind a label that is known nowhere.
+_STRICT = (":", "=", "：", "-", "–")
 _SIGNS = (":", "=", "：", "-", "–", "—", "→", "»", "~")
 # “Best answer”, “Keyed response”: whatever stands before these, the key follows.
 _KEY_NOUNS = frozenset(("answer", "answers", "choice", "response", "key", "solution"))
@@ -251,7 +253,7 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
             continue
         for part in [0, *(cut.end() for cut in _PARTS.finditer(line.text))][:MOST_PARTS]:
             match = _FIELD.match(line.text, part)
-            if match is None or match["sep"].strip() not in (":", "=", "：", "-", "–"):
+            if match is None or match["sep"].strip(" \xa0")[:1] not in _STRICT:
                 continue
             plain = plain_name(match["name"])
             if (

@@ -34,9 +34,11 @@ def shape_in_words(shape: str) -> str:
         return "a dot, a dash or a box" if shape == SIGNED else "nothing before them"
     automatic = re.match(r"auto\d ", shape)
     bare = shape[automatic.end() :] if automatic else shape
+    # The space behind a word is no part of a shape.
+    bare = re.sub(r"(?<=[^\W\d_]{2})(?=\{)", " ", bare)
     for sign, example in _EXAMPLES.items():
         bare = bare.replace(sign, example)
-    bare = bare[:1].upper() + bare[1:] if len(bare) > 3 and bare[:1].isalpha() else bare
+    bare = bare[:1].upper() + bare[1:] if len(bare) > 2 and bare[:1].isalpha() else bare
     return f"{bare} (numbered by the program)" if automatic else bare
 
 
