@@ -149,10 +149,10 @@ class Choosing:
 
     def _bare_choices(self, chosen: ChoiceList | None) -> bool:
         """Whether the question's choices are the lines below its stem, which have no labels at all."""
-        if chosen is not None or (self.reading.usual != BARE and not self.keys):
+        if chosen is not None:
             return False
         rows = self._rows_below()
-        if self.reading.usual != BARE and not self._key_names_some(rows):
+        if self.reading.usual != BARE and not (self._key_names_some(rows) or self._are_marked(rows)):
             return False
         if len(rows) < 2:
             self.first_choice, self.last_choice_line = self.end, -1
@@ -167,6 +167,10 @@ class Choosing:
         """Whether the key says some of these lines, each in its own words."""
         texts, key = {compared(self.doc.lines[index].text) for index in rows}, self._key()
         return len(rows) > 1 and any(said and texts.issuperset(map(compared, said)) for said in ([key], texts_of(key)))
+
+    def _are_marked(self, rows: Sequence[int]) -> bool:
+        """Whether some of these lines, and not all, have a mark behind them."""
+        return 0 < sum(bool(p.mark_behind(self.doc.lines[index].text)) for index in rows) < len(rows)
 
     def _rows_below(self) -> list[int]:
         rows: list[int] = []

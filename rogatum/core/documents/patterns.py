@@ -296,7 +296,7 @@ KEY_BEHIND = re.compile(
 PAGE_FURNITURE = re.compile(
     r"^\s*+(?:(?:page|p\.)\s*+\d++(?:\s*+(?:of|/)\s*+\d++)?|\d++\s*+(?:of|/)\s*+\d++|[-–—]\s*+\d++\s*+[-–—]|©.*+|copyright\b.*+|"
     r"(?:name|student|date|class|group|section|score|id|period)\s*+:?\s*+_{3,}.*+|\W*+(?:the\s+)?end\s+of\s+(?:the\s+)?(?:test|quiz|exam(?:ination)?|paper|part\s+\w{1,3}|section\s+\w{1,3})\W*+|"
-    r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+)\s*+$",
+    r"[-=_*~]{3,}+|(?:please\s+)?turn\s+(?:over|the\s+page).*+|good\s+luck\W*+)\s*+$",
     re.I,
 )
 BLANK = re.compile(r"_{3,}|(?<!_)_(?:[ ]_){2,}|\.{5,}|…{2,}\.{0,2}|…\.{2,}|<blank>|[\[{(](?:blank|\s{2,}|_+|\.{3,}|…+)[\]})]", re.I)

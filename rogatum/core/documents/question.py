@@ -26,6 +26,9 @@ _PAIRING = ("→", "⇒", "->", "=>")
 _CIRCLED = re.compile(r"(?P<t>T|True|TRUE)(?:\s*[/|]\s*|\s+)(?P<f>F|False|FALSE)\s++(?=\S)")
 
 
+LEAST_FULL = 36
+
+
 class QuestionPlacer:
     """Places the lines of one question."""
 
@@ -246,7 +249,8 @@ class QuestionPlacer:
                 return [line.placed("feedback", 0, None, "feedback", self.item)]
             return []
         long = self.part in ("key", "model", "rubric", "feedback") or self.part.startswith("feedback:")
-        unended = not line.paragraph and not above.value.endswith((".", "!", "?"))
+        # A line is broken where it is full.
+        unended = not line.paragraph and not above.value.endswith((".", "!", "?")) and len(above.text) >= LEAST_FULL
         return [self._more(line)] if long and (deeper or unended or not above.value) else []
 
     def _goes_on(self, line: Line, index: int) -> bool:

@@ -9,6 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.labels import Label
+from rogatum.core.documents.lines import OBJECT
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.truth_lines import truths_at_end, truths_in
 
@@ -70,11 +71,11 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
     texts: list[int] = []
     done = False
     empty = {index for index, line in enumerate(doc.lines) if not any(map(str.isalnum, line.text))}
-    held = doc.code | {index + 1 for index in doc.code} | _statements(doc, kinds) | empty
+    held = doc.code | _behind(doc, doc.code, empty) | _statements(doc, kinds) | empty
     for index, kind in enumerate(kinds):
         if kind == "t":
             apart = doc.lines[index].after_blank and index not in held
-            if done or (texts and apart and not _is_stem_end(doc, texts) and not _is_table(doc, texts[-1], index)):
+            if done or (texts and apart and not _is_stem_end(doc, texts) and not _is_shown(doc, texts[-1], index)):
                 texts = []
             if done and index and kinds[index - 1] == "c" and doc.runs_on(index):
                 continue
@@ -89,6 +90,17 @@ def _by_parts(doc: Document, kinds: str) -> list[Start]:
             starts.append(Start(_first_of_stem(doc, texts, held)))
             done = True
     return starts
+
+
+def _behind(doc: Document, code: Set[int], empty: Set[int]) -> set[int]:
+    """The lines behind program code, past gaps and fences: what is asked about it."""
+    found: set[int] = set()
+    for index in code:
+        after = index + 1
+        while after < len(doc) and after in empty:
+            after += 1
+        found.add(after)
+    return found
 
 
 def _statements(doc: Document, kinds: str) -> set[int]:
@@ -106,8 +118,9 @@ def _statements(doc: Document, kinds: str) -> set[int]:
     return found
 
 
-def _is_table(doc: Document, *indices: int) -> bool:
-    return any(doc.lines[index].grid is not None for index in indices)
+def _is_shown(doc: Document, *indices: int) -> bool:
+    """Whether one of the lines is a table, or an object that stands alone: a picture, code."""
+    return any(doc.lines[index].grid is not None or doc.lines[index].text.strip() == OBJECT for index in indices)
 
 
 def _is_stem_end(doc: Document, texts: list[int]) -> bool:
@@ -127,7 +140,7 @@ def _first_of_stem(doc: Document, texts: list[int], held: Set[int]) -> int:
         if not doc.lines[texts[place]].paragraph:
             # The rest of a paragraph.
             continue
-        if above.grid is not None or "\ufffc" in text or texts[place] in held:
+        if above.grid is not None or OBJECT in text or texts[place] in held:
             continue
         shown = bool(above.marks() & {"bold", "underline", "italic"})
         if shown or p.DIRECTION.match(text) or not text.endswith((".", "?", ":", ",")) or p.PAGE_FURNITURE.match(text):

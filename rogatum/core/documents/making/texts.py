@@ -9,12 +9,15 @@ from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.keys.values import doubtful_number, entries_in, number_of, texts_of
 from rogatum.core.documents.line_content import content_of
+from rogatum.core.documents.lines import Line
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.items import Blank, Cloze, Essay, FillIn, Item, Numeric, NumericBlank, TextAnswer, TextBlank
 
 # How long an accepted answer and a key of several may be; and from how many words on a sentence is a text.
 LONG_ANSWER, LONG_KEY, LEAST_WORDS = 60, 80, 9
+# How long a gap within a sentence may be; longer ones are to be written on.
+LONGEST_GAP = 30
 _ODD_NUMBER = re.compile(r"[-−+]?\d[\d.,]*\s*[x×·*]\s*\d")
 _ANSWERED = re.compile(r"(?<!_)_{2,}[ ]?(?P<answer>[^\s_<>](?:[^_\n<>]{0,60}?[^\s_<>])?)[ ]?_{2,}(?!_)")
 # Two blanks with words of the sentence between them.
@@ -25,10 +28,16 @@ _SPACE_BELOW = re.compile(r"^[\s_.…]+$")
 
 
 def of_answer_space(case: Case) -> None:
-    """Takes lines to write on off a stem that asks for a text."""
+    """Takes lines to write on off a stem that asks for a text; a gap that a line end parts from its sentence is none."""
     lines = case.stem_lines
-    while len(lines) > 1 and _SPACE_BELOW.match(lines[-1].value):
+    while len(lines) > 1 and _SPACE_BELOW.match(lines[-1].value) and not _is_gap(*lines[-2:]):
         lines.pop()
+
+
+def _is_gap(above: Line, line: Line) -> bool:
+    """Whether a blank ends the sentence of the line above it."""
+    runs_on = not (line.paragraph or line.after_blank or above.value.endswith((".", "?", "!", ":", "_")))
+    return runs_on and len(line.value) <= LONGEST_GAP
 
 
 def stated_essay(case: Case) -> Item | None:
