@@ -121,6 +121,10 @@ TEXTS: dict[str, tuple[str, Expected]] = {
             ("is ____.", "fill_in", ["fatigue"]),
         ],
     ),
+    "an indented choice that reads like a label": (
+        "1. A truss is of\n   squares\n   hinges: many\n   Answer: squares\n\n2. Sand is\n   fine\n   coarse\n   Answer: coarse\n",
+        [("is of", "multiple_choice", ["squares"]), ("Sand is", "multiple_choice", ["coarse"])],
+    ),
     "answers of blanks in rows": (
         "1. Stress is force by ____; strain is change by ____.\nAnswers:\n(1) area\n(2) length\n\n2. The fee is a ____.\nAnswer: toll\n",
         [("____.", "cloze", [["area"], ["length"]]), ("a ____.", "fill_in", ["toll"])],

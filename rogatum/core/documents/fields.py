@@ -251,7 +251,9 @@ def _recurrent(lines: Iterable[Line]) -> dict[str, str]:
     for line in lines:
         if not _SIGNED.search(line.text):
             continue
-        for part in [0, *(cut.end() for cut in _PARTS.finditer(line.text))][:MOST_PARTS]:
+        # An indented line begins once.
+        first = len(line.text) - len(line.text.lstrip())
+        for part in [first, *(cut.end() for cut in _PARTS.finditer(line.text, first))][:MOST_PARTS]:
             match = _FIELD.match(line.text, part)
             if match is None or match["sep"].strip(" \xa0")[:1] not in _STRICT:
                 continue
