@@ -249,8 +249,9 @@ class QuestionPlacer:
                 return [line.placed("feedback", 0, None, "feedback", self.item)]
             return []
         long = self.part in ("key", "model", "rubric", "feedback") or self.part.startswith("feedback:")
-        # A line is broken where it is full.
-        unended = not line.paragraph and not above.value.endswith((".", "!", "?")) and len(above.text) >= LEAST_FULL
+        # A line is broken where it is full, or in the midst of a sentence.
+        broken = len(above.text) >= LEAST_FULL or line.text.lstrip()[:1].islower()
+        unended = not line.paragraph and not above.value.endswith((".", "!", "?")) and broken
         return [self._more(line)] if long and (deeper or unended or not above.value) else []
 
     def _goes_on(self, line: Line, index: int) -> bool:
