@@ -62,8 +62,7 @@ def unlabelled(head: Head) -> Head:
 
 def marks_between(doc: Document, start: Start, end: int) -> list[Mark]:
     """What may be a choice in the lines of a question, which end before `end`; its own number is none."""
-    begin = start.label.end if start.label else 0
-    found = _marks_of(doc, start.index, begin, within=True)
+    found = _marks_of(doc, start.index, start.text, within=True)
     for index in range(start.index + 1, end):
         found += _marks_of(doc, index, 0, within=False)
     return found
@@ -99,7 +98,7 @@ def lists_in(doc: Document, marks: Sequence[Mark], start: Start, end: int) -> li
     found = [run for shape, some in by_shape.items() for run in _runs(shape, some)]
     found += _signed_runs(doc, signed)
     if not any(run.system in LETTERS for run in found):
-        found += _on_one_line(doc, start.index, end, start.label.end if start.label else 0)
+        found += _on_one_line(doc, start.index, end, start.text)
     return found
 
 

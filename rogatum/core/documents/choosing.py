@@ -9,7 +9,7 @@ from rogatum.core.documents import patterns as p
 from rogatum.core.documents.choice_lists import BARE, ChoiceList, Mark, ranked, unlabelled
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.keys.values import compared, entries_in, letters_of, texts_of
+from rogatum.core.documents.keys.values import compared, pairs_in, texts_of
 from rogatum.core.documents.labels import LETTERS, Head, letter, roman
 from rogatum.core.documents.numbering import Start
 from rogatum.core.documents.readings import Reading, may_be_row
@@ -139,13 +139,12 @@ class Choosing:
         """Whether the question says so on its first line, or below a number that stands alone."""
         first = self.start.index
         texts = [line.text for line in self.doc.lines[first : min(first + 2, self.end)]]
-        alone = not texts[0][self.start.label.end if self.start.label else 0 :].strip()
+        alone = not texts[0][self.start.text :].strip()
         return bool(p.MATCH_CUE.search(texts[-1] if alone else texts[0]))
 
     def _pairs(self, lefts: ChoiceList) -> bool:
         """Whether the key pairs each of the numbers with a letter."""
-        pairs = entries_in(self._key())
-        return len(pairs) == len(lefts.marks) and all(map(letters_of, pairs.values()))
+        return len(pairs_in(self._key())) == len(lefts.marks)
 
     def _bare_choices(self, chosen: ChoiceList | None) -> bool:
         """Whether the question's choices are the lines below its stem, which have no labels at all."""
@@ -189,7 +188,7 @@ class Choosing:
 
     def _stem_rows(self, rows: Sequence[int]) -> int:
         """How many of the lines below a question's first one belong to its stem: to where it ends, in all its languages."""
-        first = self.doc.lines[self.start.index].text[self.start.label.end if self.start.label else 0 :]
+        first = self.doc.lines[self.start.index].text[self.start.text :]
         ends = [bool(_STEM_END.search(self.doc.lines[index].text)) for index in rows]
         count = 0
         if not _STEM_END.search(first):

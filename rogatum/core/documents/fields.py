@@ -11,7 +11,7 @@ from itertools import islice
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.code import code_lines
-from rogatum.core.documents.keys.values import entries_in, is_short_key, letters_of
+from rogatum.core.documents.keys.values import is_short_key, pairs_in
 from rogatum.core.documents.lines import Line
 
 FEWEST, FEWEST_UNSIGNED, FEWEST_ALIKE, MOST_PARTS = 2, 3, 4, 24
@@ -172,8 +172,7 @@ class FieldWords:
         rest = text[match.end() :].strip()
         name = match["name"] or match["alone"]
         at = match.start("name") if match["name"] else match.start("alone")
-        pairs = entries_in(rest)
-        short = is_short_key(rest) or (len(pairs) > 1 and all(map(letters_of, pairs.values())))
+        short = is_short_key(rest) or pairs_in(rest)
         if rest and not short and not (self.unsigned and start == 0) and not text[at + len(name) :].startswith("."):
             return None
         return Field("key", name, at, match.end(), len(text.rstrip()))

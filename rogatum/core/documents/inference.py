@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
 from rogatum.core.documents.keys.marks import marks_behind
-from rogatum.core.documents.keys.values import entries_in, labels_in, letters_of, truth_of
+from rogatum.core.documents.keys.values import labels_in, pairs_in, truth_of
 from rogatum.core.documents.lines import Line
 
 MOST, FEWEST, LONG = 0.6, 3, 28
@@ -36,11 +36,10 @@ def _labels(drafts: Sequence[Draft]) -> None:
             if name not in p.LABELS and not name.startswith("feedback:"):
                 values.setdefault(name, []).append((draft, lines[0]))
     for name, found in values.items():
-        judged = ((draft, line) for draft, line in found if draft.choices or draft.truths or truth_of(line.value) is not None)
-        asked = list(judged)
+        asked = [(draft, line) for draft, line in found if draft.choices or draft.truths or truth_of(line.value) is not None]
         named = sum(_names_choices(draft, line.value) for draft, line in asked)
         # Pairs are no less than two keys.
-        enough = len(asked) >= 2 or any(_are_pairs(line.value) for _, line in asked)
+        enough = len(asked) >= 2 or any(pairs_in(line.value) for _, line in asked)
         if enough and named >= 0.8 * len(asked) and not any(draft.keys for draft, _ in asked):
             for draft, _ in found:
                 draft.keys += [line.spoken for line in draft.labels.pop(name)]
@@ -54,12 +53,7 @@ def _labels(drafts: Sequence[Draft]) -> None:
 
 def _names_choices(draft: Draft, value: str) -> bool:
     """Whether a value is a key of a question: labels of its choices, a truth, or pairs of numbers and letters."""
-    return _are_pairs(value) or bool(labels_in(value, _names(draft))) or truth_of(value) is not None
-
-
-def _are_pairs(value: str) -> bool:
-    pairs = entries_in(value)
-    return len(pairs) > 1 and all(map(letters_of, pairs.values()))
+    return bool(pairs_in(value) or labels_in(value, _names(draft))) or truth_of(value) is not None
 
 
 def _names(draft: Draft) -> list[str]:

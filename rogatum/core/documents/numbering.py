@@ -11,7 +11,7 @@ from itertools import accumulate, pairwise
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.document import Document
 from rogatum.core.documents.fields import FieldWords
-from rogatum.core.documents.keys.values import entries_in, letters_of
+from rogatum.core.documents.keys.values import pairs_in
 from rogatum.core.documents.labels import LETTERS, NUMBERS, Label
 
 WIDEST_GAP = 5
@@ -33,6 +33,11 @@ class Start:
 
     index: int
     label: Label | None = None
+
+    @property
+    def text(self) -> int:
+        """Where its text begins on its line."""
+        return self.label.end if self.label else 0
 
 
 @dataclass(frozen=True)
@@ -93,8 +98,8 @@ def _paired(doc: Document, words: FieldWords) -> set[int]:
     found: set[int] = set()
     for index, line in enumerate(doc.lines):
         key = words.key_in(line.text)
-        pairs = entries_in(line.text[key.start : key.end]) if key else {}
-        if len(pairs) > 1 and all(map(letters_of, pairs.values())):
+        pairs = pairs_in(line.text[key.start : key.end]) if key else {}
+        if pairs:
             found |= _lefts_above(doc, words, index, list(pairs))
     return found
 

@@ -38,7 +38,7 @@ class QuestionPlacer:
         label = start.label
         number = f"{label.chapter}.{label.value}" if label and label.chapter else str(label.value if label else item + 1)
         self.block = Block(number)
-        self.head_end = label.end if label else 0
+        self.head_end = start.text
         self.listed = Choosing(doc, reading, words, item, start, end)
         self.block.choices = self.listed.count
         self.lines: list[Line] = []

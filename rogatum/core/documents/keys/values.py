@@ -169,6 +169,12 @@ def texts_of(text: str) -> list[str]:
     return [part.strip().strip('“”"') for part in parts if part.strip()]
 
 
+def pairs_in(text: str) -> dict[str, str]:
+    """The letters that a key pairs with numbers, “1-C, 2-A”; empty where it says anything else, or one alone."""
+    pairs = entries_in(text)
+    return pairs if len(pairs) > 1 and all(map(letters_of, pairs.values())) else {}
+
+
 def entries_in(text: str) -> dict[str, str]:
     """What a key says for each of several numbers: “1-C, 2-A”, “1. C  2. A”, “1C 2A”, “(1) water (2) oxygen”; in its order."""
     found: dict[str, str] = {}
