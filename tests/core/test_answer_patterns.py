@@ -8,7 +8,7 @@ import pytest
 
 from rogatum.core.answer_patterns import is_usable, meets
 from rogatum.core.checks import check_item
-from rogatum.core.formats.shared.fitting_text import text_that_fits
+from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
 from rogatum.core.items import Cloze, FillIn, TextAnswer, TextBlank
 from rogatum.core.quizzes.marking import mark
 

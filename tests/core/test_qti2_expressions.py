@@ -14,7 +14,7 @@ from rogatum.core.formats.qti2.expressions import Compiler, Declared, Scope
 from rogatum.core.formats.qti2.geometry import inside
 from rogatum.core.formats.qti2.operators import OPERATORS
 from rogatum.core.formats.qti2.values import value_of
-from rogatum.core.formats.shared.fitting_text import text_that_fits
+from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
 
 
 def compiler(*declarations: str) -> Compiler:

@@ -31,6 +31,7 @@ from rogatum.core.items.parts import rights
 from rogatum.core.quizzes.marking import Response, mark
 
 TOLERATED = 0.006
+NO_NUMBER = "no number"
 MOST_PAIRS = 12
 
 
@@ -69,7 +70,7 @@ def disagreements(a: Item, b: Item) -> list[Disagreement]:
 
 
 def _alike(a: float | None, b: float | None) -> bool:
-    return a == b or (a is not None and b is not None and abs(max(a, 0.0) - max(b, 0.0)) < TOLERATED and (a < 0) == (b < 0))
+    return a == b or (a is not None and b is not None and abs(a - b) < TOLERATED)
 
 
 # Carrying a response from one form of an item to another
@@ -180,7 +181,9 @@ def _response_probes(item: MultipleResponse) -> list[Probe]:
     probes = [Probe("the whole key", key), Probe("every choice", ids)]
     probes += [Probe(f"only “{names[i]}”", [i]) for i in ids]
     probes += [Probe(f"the key without “{names[i]}”", [k for k in key if k != i]) for i in key if len(key) > 1]
-    probes += [Probe(f"the key and “{names[i]}”", [*key, i]) for i in ids if i not in key]
+    wrong = [i for i in ids if i not in key]
+    probes += [Probe(f"the key and “{names[i]}”", [*key, i]) for i in wrong]
+    probes += [Probe("every wrong choice", wrong)] if len(wrong) > 1 else []
     pairs = [(x, y) for n, x in enumerate(ids) for y in ids[n + 1 :]][:MOST_PAIRS]
     return probes + [Probe(f"“{names[x]}” and “{names[y]}”", [x, y]) for x, y in pairs]
 
@@ -218,7 +221,7 @@ def number_probes(answers: list[NumericAnswer]) -> list[tuple[str, str]]:
                 (f"just under {bound:g}", bound - step),
                 (f"just over {bound:g}", bound + step),
             ]
-    return [(label, repr(float(f"{value:.12g}"))) for label, value in found] + [("no number", "no number")]
+    return [(label, repr(float(f"{value:.12g}"))) for label, value in found] + [("no number", NO_NUMBER)]
 
 
 def _fill_in_probes(item: FillIn) -> list[Probe]:
@@ -257,11 +260,21 @@ _RIGHT: ByBlank[Callable[[Any], str]] = ByBlank(
 
 
 def _cloze_probes(item: Cloze) -> list[Probe]:
-    probes, key = [], {}
+    """Each value of a blank beside right ones, where all count together, and each right one alone and left out."""
+    key = {blank.id: _RIGHT.of(blank)(blank) for blank in item.blanks}
+    probes = [Probe("the whole key", key)]
     for number, blank in enumerate(item.blanks, 1):
-        probes += [Probe(f"blank {number}: {label}", {blank.id: value}) for label, value in _VALUES.of(blank)(blank)]
-        key[blank.id] = _RIGHT.of(blank)(blank)
-    return [Probe("the whole key", key), *probes]
+        values = _VALUES.of(blank)(blank)
+        probes += [Probe(f"the key with blank {number}: {label}", {**key, blank.id: value}) for label, value in values]
+        if len(item.blanks) > 1:
+            probes.append(Probe(f"blank {number} alone", {blank.id: key[blank.id]}))
+            probes.append(Probe(f"the key without blank {number}", _but(key, blank.id)))
+    wrong = {blank.id: _VALUES.of(blank)(blank)[-1][1] for blank in item.blanks}
+    return [*probes, Probe("something else in every blank", wrong)]
+
+
+def _but(key: dict[str, str], left_out: str) -> dict[str, str]:
+    return {name: value for name, value in key.items() if name != left_out}
 
 
 def _matching_probes(item: Matching) -> list[Probe]:
@@ -269,7 +282,11 @@ def _matching_probes(item: Matching) -> list[Probe]:
     key = {str(index): str(texts.index(pair.right)) for index, pair in enumerate(item.pairs)}
     probes = [Probe("the whole key", key)]
     for index, pair in enumerate(item.pairs):
-        probes.append(Probe(f"only “{plain_text(pair.left)[:40]}” right", {str(index): key[str(index)]}))
+        name, place = plain_text(pair.left)[:40], str(index)
+        wrong = str((int(key[place]) + 1) % len(texts))
+        probes.append(Probe(f"only “{name}” right", {place: key[place]}))
+        probes.append(Probe(f"all but “{name}” right", _but(key, place)))
+        probes.append(Probe(f"“{name}” wrong, the others right", {**key, place: wrong}))
     if len(item.pairs) > 1:
         probes.append(Probe("the first two swapped", {**key, "0": key["1"], "1": key["0"]}))
     return probes
@@ -277,7 +294,7 @@ def _matching_probes(item: Matching) -> list[Probe]:
 
 def _ordering_probes(item: Ordering) -> list[Probe]:
     order = [str(index) for index in range(len(item.sequence))]
-    probes = [Probe("the right order", order), Probe("reversed", order[::-1])]
+    probes = [Probe("the right order", order), Probe("reversed", order[::-1]), Probe("the first entry last", order[1:] + order[:1])]
     for i in range(len(order) - 1):
         swapped = [*order[:i], order[i + 1], order[i], *order[i + 2 :]]
         probes.append(Probe(f"places {i + 1} and {i + 2} swapped", swapped))

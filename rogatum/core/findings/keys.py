@@ -34,6 +34,13 @@ TWO_KEYS = finding_kind(
     "to-multiple-response",
     by="item check",
 )
+NO_KEY_FOUND = finding_kind(
+    "no-key-found",
+    "error",
+    "The source does not say what is right: {detail}",
+    "Set the key by hand.",
+    settled_by="key",
+)
 KEY_UNKNOWN = finding_kind(
     "key-unknown",
     "error",
@@ -93,21 +100,9 @@ MARKING_UNDECIDED = finding_kind(
     "Set the key by hand.",
     settled_by="key",
 )
-BOUND_EXCLUDED = finding_kind(
-    "bound-excluded",
-    "note",
-    "The source leaves out the very bound of a range of right numbers; here the bound counts too.",
-    "Nothing to do where a response never falls on the bound.",
-)
 MARKING_ASSUMED = finding_kind(
     "marking-assumed",
     "note",
     "The source names the right response and does not say what it earns.",
     "Set the points.",
-)
-OVERPICKING_FREE = finding_kind(
-    "overpicking-free",
-    "note",
-    "The source also gives full marks when wrong choices are picked along with the right ones.",
-    "Nothing to do where that was not meant; here the whole key and nothing else earns the points.",
 )

@@ -19,6 +19,7 @@ from rogatum.core.items.model import (
     MultipleChoice,
     MultipleResponse,
     Numeric,
+    NumericAnswer,
     NumericBlank,
     Ordering,
     TextAnswer,
@@ -43,19 +44,28 @@ def _texts(part: FillIn | TextBlank) -> list[str]:
 
 
 def _numbers(part: Numeric | NumericBlank) -> list[str]:
-    return [_range(*answer.bounds()) for answer in part.answers if answer.weight > 0]
+    return [number_words(answer) for answer in part.answers if answer.weight > 0]
 
 
 def _right(answers: Iterable[TextAnswer]) -> list[TextAnswer]:
     return [answer for answer in answers if answer.weight > 0]
 
 
-def _range(low: float, high: float) -> str:
+def number_words(answer: NumericAnswer) -> str:
+    """The numbers that are right, in words."""
+    low, high = answer.bounds()
+    if answer.value is not None and answer.figures is not None:
+        kind = "significant figures" if answer.rounding == "significant" else "decimals"
+        return f"{answer.value:g} to {answer.figures} {kind}"
     if low == high:
         return f"{low:g}"
+    least = f"{low:g}" if answer.include_min else f"more than {low:g}"
     if high == float("inf"):
-        return f"{low:g} or more"
-    return f"{high:g} or less" if low == float("-inf") else f"{low:g} to {high:g}"
+        return f"{least} or more" if answer.include_min else least
+    most = f"{high:g}" if answer.include_max else f"less than {high:g}"
+    if low == float("-inf"):
+        return f"{most} or less" if answer.include_max else most
+    return f"{least} to {most}"
 
 
 _WORDS_OF_BLANK: ByBlank[Callable[[Any], list[str]]] = ByBlank(

@@ -7,9 +7,10 @@ Points are plain numbers, weights are shares of the points from -1 to 1, toleran
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+import math
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, computed_field, field_serializer
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, computed_field, field_serializer, model_validator
 
 from rogatum.core.content_mark import Content
 from rogatum.core.finding import Finding
@@ -31,6 +32,9 @@ ItemType = Literal[
     "preserved",
 ]
 Scoring = Literal["all_or_nothing", "per_choice"]
+# Of items with several parts (blanks, pairs, places): whether each earns its share, or all of them together everything.
+PartScoring = Literal["all_or_nothing", "per_part"]
+Rounding = Literal["significant", "decimal"]
 Match = Literal["exact", "contains", "regex"]
 FeedbackKind = Literal["general", "correct", "incorrect"]
 BlankKind = Literal["text", "numeric", "choice"]
@@ -59,17 +63,38 @@ class TextAnswer(Model):
 
 
 class NumericAnswer(Model):
-    """Either `value` with an absolute `tolerance`, or `min` and `max`, both inclusive; an open side is null."""
+    """Either `value` with an absolute `tolerance`, or `min` and `max`; an open side is null.
+
+    Bounds count, but for those that `include_min` and `include_max` leave out. Two fields say what the tolerance comes from, and
+    set it: `relative`, per cent of the value; `figures`, the significant figures or decimal places (`rounding`) to which a
+    response is rounded before it is compared, halves upwards.
+    """
 
     value: float | None = None
     tolerance: float | None = None
     min: float | None = None
     max: float | None = None
+    include_min: bool = True
+    include_max: bool = True
+    relative: float | None = Field(default=None, ge=0)
+    figures: int | None = Field(default=None, ge=0, le=15)
+    rounding: Rounding = "significant"
     weight: float = Field(default=1.0, ge=-1, le=1)
     feedback: Content | None = None
 
+    @model_validator(mode="after")
+    def _with_its_tolerance(self) -> Self:
+        if self.value is None or not math.isfinite(self.value):
+            return self
+        if self.figures is not None:
+            self.value, step = rounded_to(self.value, self.figures, self.rounding)
+            self.tolerance, self.include_min, self.include_max = round(step / 2, 12), True, step == 0
+        elif self.relative is not None:
+            self.tolerance = round(abs(self.value) * self.relative / 100, 12)
+        return self
+
     def bounds(self) -> tuple[float, float]:
-        """The interval of right values, as (low, high), both inclusive."""
+        """The interval of right values, as (low, high)."""
         if self.value is not None:
             spread = self.tolerance or 0.0
             return self.value - spread, self.value + spread
@@ -78,6 +103,25 @@ class NumericAnswer(Model):
             float("inf") if self.max is None else self.max,
         )
 
+    def holds(self, number: float) -> bool:
+        """Whether the interval holds a number; what lies on a bound but for rounding lies on it."""
+        low, high = self.bounds()
+        slack = 1e-9 * max(1.0, abs(number))
+        above = number >= low - slack if self.include_min else number > low + slack
+        return above and (number <= high + slack if self.include_max else number < high - slack)
+
+
+def rounded_to(value: float, figures: int, rounding: Rounding) -> tuple[float, float]:
+    """A number rounded to figures, halves upwards, and the width of what is rounded to the same."""
+    if rounding == "significant" and (value == 0 or figures == 0):
+        return value, 0.0
+    places = figures if rounding == "decimal" else figures - 1 - math.floor(math.log10(abs(value)))
+    if not -300 < places < 300:
+        return value, 0.0
+    scale = 10.0**places
+    rounded = math.floor(value * scale + 0.5) / scale
+    return (rounded, 1 / scale) if math.isfinite(rounded) else (value, 0.0)
+
 
 class Pair(Model):
     left: Content
@@ -85,6 +129,8 @@ class Pair(Model):
 
 
 class ItemBase(Model):
+    """What all types have. `original` is the source's own markup, kept where the item cannot hold all of how it marks."""
+
     id: str
     title: str = ""
     stem: Content = ""
@@ -92,6 +138,8 @@ class ItemBase(Model):
     feedback: dict[FeedbackKind, Content] = Field(default_factory=dict)
     stimulus: str | None = None
     metadata: dict[str, list[str]] = Field(default_factory=dict)
+    original: str = Field(default="", exclude_if=lambda markup: not markup)
+    original_format: str = Field(default="", exclude_if=lambda name: not name)
 
 
 class MultipleChoice(ItemBase):
@@ -101,10 +149,13 @@ class MultipleChoice(ItemBase):
 
 
 class MultipleResponse(ItemBase):
+    """`lowest` is the least share that the sum of the weights can come to, null where there is no such bound."""
+
     type: Literal["multiple_response"] = "multiple_response"
     choices: list[Choice] = Field(default_factory=list)
     shuffle: bool | None = None
     scoring: Scoring = "all_or_nothing"
+    lowest: float | None = Field(default=0.0, le=0)
 
 
 class TrueFalse(ItemBase):
@@ -153,10 +204,15 @@ Blank = Annotated[TextBlank | NumericBlank | ChoiceBlank, Field(discriminator="k
 
 
 class Cloze(ItemBase):
-    """Blanks are marked in the stem as `<span data-blank="b1"></span>`; the blanks' shares sum to 1."""
+    """Blanks are marked in the stem as `<span data-blank="b1"></span>`; the blanks' shares sum to 1.
+
+    `lowest` is the least share that the sum of what the blanks earn can come to, null where there is no such bound.
+    """
 
     type: Literal["cloze"] = "cloze"
     blanks: list[Blank] = Field(default_factory=list)
+    scoring: PartScoring = "per_part"
+    lowest: float | None = Field(default=0.0, le=0)
 
 
 class Matching(ItemBase):
@@ -164,11 +220,13 @@ class Matching(ItemBase):
     pairs: list[Pair] = Field(default_factory=list)
     distractors: list[Content] = Field(default_factory=list)
     shuffle: bool | None = None
+    scoring: PartScoring = "per_part"
 
 
 class Ordering(ItemBase):
     type: Literal["ordering"] = "ordering"
     sequence: list[Content] = Field(default_factory=list)
+    scoring: PartScoring = "all_or_nothing"
 
 
 class Essay(ItemBase):

@@ -13,6 +13,7 @@ from typing import Any, Literal
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import comparable
 from rogatum.core.items.model import (
+    Blank,
     Choice,
     ChoiceBlank,
     ChoiceItem,
@@ -290,7 +291,12 @@ def _right_texts(part: FillIn | TextBlank) -> list[str]:
 
 
 def _right_numbers(part: Numeric | NumericBlank) -> list[str]:
-    return sorted("{:.9g}..{:.9g}".format(*answer.bounds()) for answer in part.answers)
+    return sorted(_interval(answer) for answer in part.answers)
+
+
+def _interval(answer: NumericAnswer) -> str:
+    low, high = answer.bounds()
+    return f"{'' if answer.include_min else '>'}{low:.9g}..{'' if answer.include_max else '<'}{high:.9g}"
 
 
 _KEY_OF_BLANK: ByBlank[Callable[[Any], list[str]]] = ByBlank(
@@ -335,6 +341,30 @@ _KEY: ByType[Callable[[Any], list[str]]] = ByType(
 def key(item: Item) -> list[str]:
     """The key as comparable texts: what is right, without weights."""
     return _KEY.of(item)(item)
+
+
+def _weights_of_choices(blank: ChoiceBlank) -> list[tuple[str, float]]:
+    return [(choice.id, choice.weight) for choice in blank.choices]
+
+
+def _weights_of_texts(blank: TextBlank) -> list[tuple[str, float]]:
+    return [(answer.text, answer.weight) for answer in blank.answers]
+
+
+def _weights_of_numbers(blank: NumericBlank) -> list[tuple[str, float]]:
+    middles = [[bound for bound in answer.bounds() if abs(bound) != float("inf")] for answer in blank.answers]
+    return [(repr(sum(m) / len(m)), a.weight) for m, a in zip(middles, blank.answers, strict=True) if m]
+
+
+_WEIGHTS_OF_BLANK: ByBlank[Callable[[Any], list[tuple[str, float]]]] = ByBlank(
+    "what can be put into a blank, with its weight",
+    {"text": _weights_of_texts, "numeric": _weights_of_numbers, "choice": _weights_of_choices},
+)
+
+
+def weights_of_blank(blank: Blank) -> list[tuple[str, float]]:
+    """What can be put into a blank, as (value, weight): texts, numbers within the intervals, ids of choices."""
+    return _WEIGHTS_OF_BLANK.of(blank)(blank)
 
 
 # What a type is

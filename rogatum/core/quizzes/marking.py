@@ -91,9 +91,7 @@ def number_share(answers: list[NumericAnswer], given: str) -> float:
     value = parse_number(given)
     if value is None:
         return 0.0
-    slack = 1e-9 * max(1.0, abs(value))
-    weights = [a.weight for a in answers if a.bounds()[0] - slack <= value <= a.bounds()[1] + slack]
-    return max(weights, default=0.0)
+    return max((answer.weight for answer in answers if answer.holds(value)), default=0.0)
 
 
 def index_in(text: str, count: int) -> int | None:
@@ -117,12 +115,16 @@ def _mark_response(item: MultipleResponse, response: Response) -> float:
     picked = set(response) if isinstance(response, list) else {str(response)}
     if item.scoring == "all_or_nothing":
         return float(picked == {choice.id for choice in item.choices if choice.weight > 0})
-    return bounded(sum(choice.weight for choice in item.choices if choice.id in picked))
+    return bounded(sum(choice.weight for choice in item.choices if choice.id in picked), item.lowest)
 
 
-def bounded(share: float) -> float:
-    """A share kept from 0 to 1: sums of weights earn neither less than nothing nor more than all."""
-    return min(1.0, max(0.0, share))
+def bounded(share: float, lowest: float | None = 0.0) -> float:
+    """A sum of shares held to what an item can earn: never more than all, and never less than its lowest, where it has one."""
+    return min(1.0, share if lowest is None else max(lowest, share))
+
+
+# A sum of shares that were rounded still counts as all of the points.
+_NEARLY_ALL = 0.999
 
 
 def _mark_true_false(item: TrueFalse, response: Response) -> float:
@@ -161,7 +163,10 @@ _BLANK_MARKERS: ByBlank[Callable[[Any, str], float]] = ByBlank(
 
 def _mark_cloze(item: Cloze, response: Response) -> float:
     given = response if isinstance(response, dict) else {}
-    return bounded(sum(blank.share * blank_share(blank, given.get(blank.id, "")) for blank in item.blanks))
+    earned = [blank_share(blank, given.get(blank.id, "")) for blank in item.blanks]
+    if item.scoring == "all_or_nothing":
+        return float(bool(earned) and min(earned) >= _NEARLY_ALL)
+    return bounded(sum(blank.share * share for blank, share in zip(item.blanks, earned, strict=True)), item.lowest)
 
 
 def _mark_matching(item: Matching, response: Response) -> float:
@@ -171,13 +176,19 @@ def _mark_matching(item: Matching, response: Response) -> float:
         for index, pair in enumerate(item.pairs)
         if (picked := index_in(given.get(str(index), ""), len(texts))) is not None and texts[picked] == pair.right
     )
+    if item.scoring == "all_or_nothing":
+        return float(0 < right == len(item.pairs))
     return right / len(item.pairs) if item.pairs else 0.0
 
 
 def _mark_ordering(item: Ordering, response: Response) -> float:
     given = response if isinstance(response, list) else []
     picked = [index_in(text, len(item.sequence)) for text in given[: len(item.sequence) + 1]]
-    return float([item.sequence[i] for i in picked if i is not None] == item.sequence)
+    entries = [None if i is None else item.sequence[i] for i in picked]
+    if item.scoring == "all_or_nothing":
+        return float(entries == item.sequence)
+    in_place = sum(entry == wanted for entry, wanted in zip(entries, item.sequence, strict=False))
+    return in_place / len(item.sequence) if item.sequence else 0.0
 
 
 _MARKERS: ByType[Callable[[Any, Response], float] | None] = ByType(

@@ -52,6 +52,10 @@ class Presentation:
     def responses(self) -> list[Response]:
         return [part for part in self.parts if isinstance(part, Response)]
 
+    def cardinalities(self) -> dict[str, str]:
+        """Single, Multiple or Ordered, by response."""
+        return {response.ident: response.cardinality for response in self.responses}
+
     def stem(self) -> str:
         """All text outside of the responses."""
         return "".join(part for part in self.parts if isinstance(part, str))

@@ -5,13 +5,14 @@ The rules are compiled once per item into functions, since finding a key by prob
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
-from rogatum.core.formats.shared.key_finding import Named, Outcome, Responses, folded
+from rogatum.core.formats.shared.keys import Named, Outcome, Responses, folded
 from rogatum.core.quizzes.marking import parse_number
 
 Test = Callable[[Responses], bool]
@@ -46,12 +47,12 @@ class Variable:
 class Processing:
     """The compiled processing of an item. `undecided` names what no interpreter could decide."""
 
-    def __init__(self, elements: Sequence[etree._Element], claims: XmlClaims, single: frozenset[str]) -> None:
+    def __init__(self, elements: Sequence[etree._Element], claims: XmlClaims, cardinalities: Mapping[str, str]) -> None:
         self.variables: dict[str, Variable] = {}
         self.rules: list[Rule] = []
         self.named: list[Named] = []
         self.undecided: list[str] = []
-        self._claims, self._single = claims, single
+        self._claims, self._cardinalities = claims, cardinalities
         for element in elements:
             self._declare(element)
             self.rules += [self._rule(child) for child in element if child.tag == "respcondition"]
@@ -73,8 +74,9 @@ class Processing:
         return outcome
 
     def earned(self, responses: Responses) -> float:
-        """The score variable after processing, not yet held to its bounds."""
-        return self.run(responses).scores.get(self.score, 0.0)
+        """The score variable after processing, held to its least value (`minvalue`); its greatest is the scale's matter."""
+        earned = self.run(responses).scores.get(self.score, 0.0)
+        return earned if self.minimum is None else max(self.minimum, earned)
 
     @property
     def maximum(self) -> float | None:
@@ -126,17 +128,31 @@ class Processing:
 
     def _all_or_any(self, elements: list[etree._Element], negated: bool = False) -> Test:
         """Several tests side by side all count, but for several values of one single-valued response: there, any."""
-        tests = [self._test(element, negated) for element in elements]
-        if len(tests) == 1:
-            return tests[0]
         names = {element.get("respident", "") for element in elements}
-        alternatives = len(names) == 1 and names <= self._single and all(e.tag in ("varequal", "varsubstring") for e in elements)
-        return _any(tests) if alternatives else _all(tests)
+        single = len(names) == 1 and self._cardinalities.get(next(iter(names))) == "Single"
+        if len(elements) > 1 and single and all(e.tag in ("varequal", "varsubstring") for e in elements):
+            return _any([self._test(element, negated) for element in elements])
+        return self._conjunction(elements, negated)
 
-    def _test(self, element: etree._Element, negated: bool = False) -> Test:
+    def _conjunction(self, elements: list[etree._Element], negated: bool) -> Test:
+        """All tests; values of an ordered response that stand without an index stand in turn (ASI 1.2, “varequal”, index)."""
+        places = Counter[str]()
+        unplaced = Counter(e.get("respident", "") for e in elements if e.tag == "varequal" and e.get("index") is None)
+        tests = []
+        for element in elements:
+            name = element.get("respident", "")
+            in_turn = self._cardinalities.get(name) == "Ordered" and unplaced[name] > 1
+            place = None
+            if in_turn and element.tag == "varequal" and element.get("index") is None:
+                places[name] += 1
+                place = places[name]
+            tests.append(self._test(element, negated, place))
+        return tests[0] if len(tests) == 1 else _all(tests)
+
+    def _test(self, element: etree._Element, negated: bool = False, place: int | None = None) -> Test:
         tag = str(element.tag)
         if tag == "and":
-            return _all([self._test(child, negated) for child in element])
+            return self._conjunction(list(element), negated)
         if tag == "or":
             return _any([self._test(child, negated) for child in element])
         if tag == "not":
@@ -148,14 +164,14 @@ class Processing:
         if maker is None:
             self.undecided.append(tag)
             return _never
-        return self._leaf(element, maker, negated)
+        return self._leaf(element, maker, negated, place)
 
-    def _leaf(self, element: etree._Element, maker: Callable[..., Test], negated: bool) -> Test:
+    def _leaf(self, element: etree._Element, maker: Callable[..., Test], negated: bool, place: int | None) -> Test:
         name = element.get("respident", "")
         value = self._claims.text(element).strip()
         case = (element.get("case") or "No").strip().lower() in ("yes", "true")
         index = element.get("index")
-        position = int(index) if index and index.isdigit() else None
+        position = int(index) if index and index.isdigit() else place
         self.named.append(Named(name, value, str(element.tag), position, case, negated))
         return maker(name, value, case, position, element)
 
@@ -250,6 +266,8 @@ def _subset(name: str, value: str, case: bool, _index: int | None, element: etre
 
     def test(responses: Responses) -> bool:
         given = {folded(part, case) for part in responses.get(name, ())}
+        if any({part.strip() for part in group.split(",")} == wanted for group in given if "," in group):
+            return True  # a group of a `response_grp` is one value that names its members
         return bool(given) and (given == wanted if exact else given <= wanted)
 
     return test

@@ -2,15 +2,33 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
+
 from lxml import etree
 
 from rogatum.core.findings.items import TYPE_GUESSED
-from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti2.body import BodyReader, Interaction, as_block
 from rogatum.core.formats.qti2.declarations import Response
-from rogatum.core.formats.qti2.item_reading import ItemReading, giver
-from rogatum.core.formats.shared.key_finding import choice_weights, shares
-from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericBlank, TextBlank
+from rogatum.core.formats.qti2.item_reading import ItemReading
+from rogatum.core.formats.shared.keys import (
+    ANY_CASE,
+    WRONG,
+    PartKey,
+    Parts,
+    Picks,
+    Responses,
+    TypedSlot,
+    choice_weights,
+    key_by_parts,
+    lowest_of_blanks,
+    numbers,
+    shares,
+    texts,
+)
+from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
+from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericAnswer, NumericBlank, TextBlank
+from rogatum.core.quizzes.marking import Response as Answer
 
 
 def several(form: ItemReading, interactions: list[Interaction]) -> Item:
@@ -36,63 +54,114 @@ def _choices_as_blanks(form: ItemReading, interactions: list[Interaction]) -> No
 
 def gap_match(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     """Words to be put into gaps: each gap is a blank with all words as choices."""
-    right = {gap: word for word, gap in form.right_pairs(response)}
     if not interaction.targets:
         return form.preserved("it has no gaps.")
-    key = [f"{word} {gap}" for gap, word in right.items()]
-    whole = form.prober.score({interaction.ident: key})
-    gains: list[float] = []
+    right = {gap: word for word, gap in form.right_pairs(response)}
+    gaps = dict(zip(interaction.blanks, (gap.ident for gap in interaction.targets), strict=True))
+    words = [option.ident for option in interaction.options]
+
+    def assemble(picks: Picks) -> Responses:
+        return {interaction.ident: [f"{word} {gaps[blank]}" for blank, word in picks.items()]}
+
+    candidates = {blank: list(dict.fromkeys([*filter(None, [right.get(gap)]), *words])) for blank, gap in gaps.items()}
+    key = key_by_parts(Parts(candidates, assemble, form.prober.score))
     blanks: list[Blank] = []
-    for gap, blank in zip(interaction.targets, interaction.blanks, strict=True):
-        weights = [float(option.ident == right.get(gap.ident)) for option in interaction.options]
+    for blank in gaps:
+        weights = [float(word == key.picks.get(blank)) for word in words]
         blanks.append(ChoiceBlank(id=blank, choices=form.choice_list(interaction.options, weights)))
-        gains.append(form.prober.score({interaction.ident: [f"{right.get(gap.ident, '')} {gap.ident}"]}))
-    form.key = {interaction.ident: key}
-    return _cloze_of(form, blanks, gains, whole)
+    return _cloze_of(form, blanks, list(key.gains.values()), key, assemble)
 
 
 def cloze(form: ItemReading, interactions: list[Interaction]) -> Item:
-    others = {i.ident: r.correct for i in interactions if (r := form.response(i)) is not None and r.correct}
-    alone = any(form.prober.score({name: texts}) > 0 for name, texts in others.items())
+    """Interactions in one body as blanks; each one's key is found beside the right responses of the others."""
+    slots = {interaction.blanks[0]: interaction for interaction in interactions}
+
+    def assemble(picks: Picks) -> Responses:
+        return {slots[blank].ident: [value] for blank, value in picks.items()}
+
+    candidates = {blank: _candidates(form, interaction) for blank, interaction in slots.items()}
+    key = key_by_parts(Parts(candidates, assemble, form.prober.score))
     gains: list[float] = []
     blanks: list[Blank] = []
-    for interaction in interactions:
-        response = form.response(interaction)
-        assert response is not None
-        company = {} if alone else {name: texts for name, texts in others.items() if name != interaction.ident}
-        blank, best = _blank(form, interaction, response, company)
+    for blank_id, interaction in slots.items():
+
+        def give(value: str, blank_id: str = blank_id) -> Responses:
+            return assemble({**key.picks, blank_id: value})
+
+        blank, best = _blank(form, interaction, give)
         blanks.append(blank)
         gains.append(best)
-    form.key = dict(others)
-    whole = form.prober.score(form.key)
-    if not alone and whole > 0 and len(interactions) > 1:
-        form.prober.note(MARKING_APPROXIMATED, detail="the blanks earn points only all together.")
-    return _cloze_of(form, blanks, gains, whole)
+    return _cloze_of(form, blanks, gains, key, assemble)
 
 
-def _blank(form: ItemReading, interaction: Interaction, response: Response, company: dict[str, list[str]]) -> tuple[Blank, float]:
-    give, blank_id = giver(interaction.ident, company), interaction.blanks[0]
+def _candidates(form: ItemReading, interaction: Interaction) -> list[str]:
+    """What may be right for an interaction: what is declared so, what conditions name, and what else it offers."""
+    response = form.response(interaction)
+    named = sorted((n for n in form.processing.named if n.response == interaction.ident), key=lambda n: n.negated)
+    values = [*(response.correct if response else []), *(n.value for n in named if n.test != "pattern")]
+    patterns = [text for n in named if n.test == "pattern" and (text := text_that_fits(n.value.removeprefix(ANY_CASE))) is not None]
+    idents = [option.ident for option in interaction.options]
+    found = [value for value in [*values, *patterns] if not idents or value in idents]
+    return list(dict.fromkeys([*found, *idents]))
+
+
+def _blank(form: ItemReading, interaction: Interaction, give: Callable[[str], Responses]) -> tuple[Blank, float]:
+    response, blank_id, prober = form.response(interaction), interaction.blanks[0], form.prober
+    assert response is not None
     if interaction.options:
-        scores = [form.prober.score(give(option.ident)) for option in interaction.options]
-        weights, best = choice_weights(scores, form.prober.score(dict(company)))
+        scores = [prober.score(give(option.ident)) for option in interaction.options]
+        weights, best = choice_weights(scores, prober.score(give("")))
         return ChoiceBlank(id=blank_id, choices=form.choice_list(interaction.options, weights)), best
+    slot = TypedSlot([n for n in form.processing.named if n.response == interaction.ident], give)
     if form.is_numeric(response):
-        numbers, best = form.prober.numbers(interaction, give)
-        if numbers:
-            return NumericBlank(id=blank_id, answers=numbers), best
-    answers, sensitive, best = form.prober.texts(interaction, give)
-    return TextBlank(id=blank_id, answers=answers, case_sensitive=sensitive), best
+        intervals, best = numbers(prober, slot)
+        if intervals:
+            return NumericBlank(id=blank_id, answers=intervals), best
+    key = texts(prober, slot)
+    return TextBlank(id=blank_id, answers=key.answers, case_sensitive=key.case_sensitive), key.best
 
 
-def _cloze_of(form: ItemReading, blanks: list[Blank], gains: list[float], whole: float) -> Item:
+def _cloze_of(
+    form: ItemReading, blanks: list[Blank], gains: list[float], key: PartKey, assemble: Callable[[Picks], Responses]
+) -> Item:
     """The item of its blanks: each has the share of what it earns."""
     for blank, share in zip(blanks, shares(gains), strict=True):
         blank.share = share
-    if whole > 0 and sum(gains) <= 0:
-        form.prober.note(MARKING_APPROXIMATED, detail="the blanks earn points only all together.")
-    item = Cloze(id=form.id, stem=form.stem(), blanks=blanks)
-    form.set_points(item, form.prober.scale(whole or sum(gains)))
+    item = Cloze(id=form.id, stem=form.stem(), blanks=blanks, scoring=key.scoring)
+    form.key, form.wrong = assemble(key.picks), [assemble({blank.id: _wrong(blank) for blank in blanks})]
+    form.needs_a_key(key.whole)
+    form.set_points(item, form.prober.scale(key.whole))
+
+    def given(answer: Answer) -> Responses:
+        return assemble(answer if isinstance(answer, dict) else {})
+
+    form.given = given
+    item.lowest = lowest_of_blanks(item, lambda picks: form.prober.score(given(dict(picks))), key.whole)
     return item
+
+
+def _wrong(blank: Blank) -> str:
+    """A wrong value for a blank."""
+    if isinstance(blank, ChoiceBlank):
+        return min(blank.choices, key=lambda choice: choice.weight).id if blank.choices else WRONG
+    return repr(beyond(blank.answers)) if isinstance(blank, NumericBlank) else WRONG
+
+
+def a_right_number(answers: list[NumericAnswer]) -> str:
+    """A number within the interval that earns most; none where there is none."""
+    best = max(answers, key=lambda answer: answer.weight, default=None)
+    bounds = [bound for bound in best.bounds() if math.isfinite(bound)] if best else []
+    if not bounds:
+        return WRONG
+    inside = {2: sum(bounds) / 2, 1: bounds[0] + (1 if best is not None and best.bounds()[1] == math.inf else -1)}
+    return repr(inside[len(bounds)])
+
+
+def beyond(answers: list[NumericAnswer]) -> float:
+    """A number that no interval holds, or 0 where each number is held by one."""
+    bounds = [bound for answer in answers for bound in answer.bounds()]
+    finite = [bound for bound in bounds if math.isfinite(bound)] or [0.0]
+    return max(finite) * 2 + 17 if math.inf not in bounds else min(finite) * 2 - 17 if -math.inf not in bounds else 0.0
 
 
 class _BlankReader(BodyReader):

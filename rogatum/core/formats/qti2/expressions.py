@@ -18,7 +18,7 @@ from rogatum.core.formats.qti2.declarations import Mapping, Outcome, Response, f
 from rogatum.core.formats.qti2.geometry import inside
 from rogatum.core.formats.qti2.operators import OPERATORS, equal_bounds
 from rogatum.core.formats.qti2.values import Value, boolean, number, value_of
-from rogatum.core.formats.shared.key_finding import Named
+from rogatum.core.formats.shared.keys import Named, Tolerance
 
 Expression = Callable[["Scope"], Value | None]
 
@@ -101,7 +101,17 @@ class Compiler:
             bounds = equal_bounds(element, value)
             for bound in bounds:
                 self.named.append(Named(name, repr(bound), "bound", index, case, negated))
-        self.named.append(Named(name, text, _NAMING[tag], index, case, negated))
+        self.named.append(Named(name, text, _NAMING[tag], index, case, negated, _tolerance(tag, element)))
+
+
+def _tolerance(tag: str, element: etree._Element) -> Tolerance | None:
+    """How near a number has to be, where that is said by figures or per cent."""
+    if tag == "equalRounded":
+        decimal = element.get("roundingMode") == "decimalPlaces"
+        return Tolerance("decimal" if decimal else "significant", min(15.0, max(0.0, float_of(element.get("figures")) or 0.0)))
+    if tag == "equal" and element.get("toleranceMode") == "relative":
+        return Tolerance("relative", abs(float_of((element.get("tolerance") or "0").split()[0]) or 0.0))
+    return None
 
 
 # Operators that compare a response with a value, and what QTI 1.2 calls that comparison.

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from rogatum.core.formats.qti2.body import Interaction
 from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
 from rogatum.core.formats.shared.feedback import append_feedback
-from rogatum.core.formats.shared.key_finding import WRONG
+from rogatum.core.formats.shared.keys import WRONG, Responses
 from rogatum.core.items import ChoiceItem, Essay, Item, MultipleChoice, MultipleResponse, TrueFalse
 
 _WRONG_NAME = re.compile(r"in_?correct|wrong|false", re.I)
@@ -19,10 +20,12 @@ _HINT_NAME = re.compile(r"hint", re.I)
 class FeedbackGiver:
     """Gives the feedback of one item to its slots. `key` is a right response, None where there is none."""
 
-    def __init__(self, item: Item, processing: Processing, texts: dict[str, str], key: dict[str, list[str]] | None) -> None:
-        self.item, self.processing, self.texts, self.key = item, processing, texts, key
+    def __init__(
+        self, item: Item, processing: Processing, texts: dict[str, str], key: Responses | None, wrong: Sequence[Responses] = ()
+    ) -> None:
+        self.item, self.processing, self.texts, self.key, self.wrong = item, processing, texts, key, wrong
 
-    def shown(self, responses: dict[str, list[str]]) -> set[str]:
+    def shown(self, responses: Responses) -> set[str]:
         return set(self.processing.run(responses).feedback)
 
     def give(self, asked: Interaction | None) -> None:
@@ -35,6 +38,7 @@ class FeedbackGiver:
         responses = list(self.processing.declared.responses)
         on_right = self.shown(self.key) if self.key is not None else set()
         on_wrong = self.shown({name: [WRONG] for name in responses}) | self.shown({})
+        on_wrong = on_wrong.union(*map(self.shown, self.wrong))
         for rule in self.processing.feedback:
             text = self.texts.get(rule.ident)
             if text:

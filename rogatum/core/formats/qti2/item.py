@@ -7,15 +7,24 @@ from collections.abc import Callable
 from lxml import etree
 
 from rogatum.core.findings.items import TYPE_GUESSED
-from rogatum.core.findings.keys import MARKING_APPROXIMATED
-from rogatum.core.formats.qti2.blanks import cloze, gap_match, several
+from rogatum.core.formats.qti2.blanks import a_right_number, beyond, cloze, gap_match, several
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response, read_outcome, read_response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared
 from rogatum.core.formats.qti2.feedback import says_true
-from rogatum.core.formats.qti2.item_reading import ItemContext, ItemReading, giver
+from rogatum.core.formats.qti2.item_reading import ItemContext, ItemReading
 from rogatum.core.formats.qti2.processing import Processing
-from rogatum.core.formats.shared.key_finding import Prober
+from rogatum.core.formats.shared.keys import (
+    Parts,
+    Picks,
+    Prober,
+    Responses,
+    TypedSlot,
+    key_by_parts,
+    numbers,
+    scoring_of_order,
+    texts,
+)
 from rogatum.core.items import (
     Choice,
     Essay,
@@ -31,6 +40,8 @@ from rogatum.core.items import (
     TrueFalse,
 )
 from rogatum.core.items.content import plain_text
+from rogatum.core.items.parts import rights as rights_of
+from rogatum.core.quizzes.marking import Response as Answer
 
 _GRAPHIC = "it is answered on a picture, by an upload, with a slider or in a way of its own."
 
@@ -89,9 +100,11 @@ def _item(form: ItemReading) -> Item:
 def _choices(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     form.asked = interaction
     if response.cardinality != "single":
-        weights, scoring, scale = form.prober.multiple_choice(interaction)
-        choices = form.choice_list(interaction.options, weights)
-        item: Item = MultipleResponse(id=form.id, stem=form.stem(), choices=choices, shuffle=interaction.shuffle, scoring=scoring)
+        key = form.prober.multiple_choice(interaction)
+        scale, choices = key.scale, form.choice_list(interaction.options, key.weights)
+        item: Item = MultipleResponse(
+            id=form.id, stem=form.stem(), choices=choices, shuffle=interaction.shuffle, scoring=key.scoring, lowest=key.lowest
+        )
         form.key = {interaction.ident: [choice.id for choice in choices if choice.weight > 0]}
     else:
         weights, scale = form.prober.single_choice(interaction)
@@ -102,6 +115,15 @@ def _choices(form: ItemReading, interaction: Interaction, response: Response) ->
             id=form.id, stem=form.stem(), choices=choices, shuffle=interaction.shuffle
         )
     form.set_points(item, scale)
+    idents = {choice.id: option.ident for choice, option in zip(choices, interaction.options, strict=True)}
+    if isinstance(item, TrueFalse):
+        idents |= {"true" if says_true(option.markup) else "false": option.ident for option in interaction.options}
+
+    def given(answer: Answer) -> Responses:
+        picked = answer if isinstance(answer, list) else [] if answer is None else [str(answer)]
+        return {interaction.ident: [idents.get(pick, pick) for pick in picked]}
+
+    form.given = given
     return item
 
 
@@ -110,7 +132,7 @@ def _true_false(form: ItemReading, interaction: Interaction, choices: list[Choic
     if sorted(words) not in (["false", "true"], ["f", "t"]):
         return None
     right = [says_true(o.markup) for o, choice in zip(interaction.options, choices, strict=True) if choice.weight > 0.999]
-    if len(right) > 1 or any(0 < abs(choice.weight) < 0.999 for choice in choices):
+    if len(right) > 1 or any(0 < abs(choice.weight) < 0.999 or choice.weight < 0 for choice in choices):
         return None
     item = TrueFalse(id=form.id, stem=form.stem(), answer=right[0] if right else None)
     for option, choice in zip(interaction.options, choices, strict=True):
@@ -133,19 +155,38 @@ def _hottext(form: ItemReading, interaction: Interaction, response: Response) ->
 
 def _ordering(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     options = {option.ident: option for option in interaction.options}
-    order = [ident for ident in response.correct if ident in options]
+    order = _order(form, response, list(options))
     if sorted(order) != sorted(options):
         return form.preserved("its right order does not hold all entries.")
-    form.key = {interaction.ident: order}
-    gained = form.prober.score(form.key)
-    if gained <= 0:
-        form.prober.note(MARKING_APPROXIMATED, detail="the right order earns no points.")
-    reverse = form.prober.score({interaction.ident: order[:2][::-1] + order[2:]})
-    if 0 < reverse < gained:
-        form.prober.note(MARKING_APPROXIMATED, detail="an order that is partly right earns a part of the points.")
-    item = Ordering(id=form.id, stem=form.stem(), sequence=[form.context.content(options[i].markup) for i in order])
+
+    def give(entries: list[str]) -> Responses:
+        return {interaction.ident: entries}
+
+    gained = form.prober.score(give(order))
+    form.key, form.wrong = give(order), [give(order[::-1]), give(order[1:] + order[:1])]
+    form.needs_a_key(gained)
+    item = Ordering(
+        id=form.id,
+        stem=form.stem(),
+        sequence=[form.context.content(options[i].markup) for i in order],
+        scoring=scoring_of_order(order, lambda entries: form.prober.score(give(entries))),
+    )
     form.set_points(item, form.prober.scale(gained))
+
+    def given(answer: Answer) -> Responses:
+        return give([order[int(place)] for place in answer]) if isinstance(answer, list) else {}
+
+    form.given = given
     return item
+
+
+def _order(form: ItemReading, response: Response, idents: list[str]) -> list[str]:
+    """The right order: as it is declared, else as conditions name it, by place or in turn."""
+    if response.correct:
+        return [ident for ident in response.correct if ident in idents]
+    named = [n for n in form.processing.named if n.response == response.ident and n.value in idents]
+    by_place = {n.index: n.value for n in named if n.index}
+    return [by_place[i] for i in sorted(by_place)] or list(dict.fromkeys(n.value for n in named))
 
 
 def _matching(form: ItemReading, interaction: Interaction, response: Response) -> Item:
@@ -156,42 +197,49 @@ def _matching(form: ItemReading, interaction: Interaction, response: Response) -
         lefts = [option for option in interaction.options if option.ident in firsts]
         rights = [option for option in interaction.options if option.ident not in firsts]
         form.context.note(TYPE_GUESSED, detail="what belongs together without a side was read as left and right.")
-    if not _one_each(pairs, lefts, 0) and _one_each(pairs, rights, 1):
+    turned = not _one_each(pairs, lefts, 0) and _one_each(pairs, rights, 1)
+    if turned:
         lefts, rights, pairs = rights, lefts, [(b, a) for a, b in pairs]
     if not pairs or not _one_each(pairs, lefts, 0):
         return form.preserved("its sides cannot be matched one to one.")
-    return _matched(form, interaction, response, pairs, lefts, rights)
+    return _matched(form, interaction, pairs, lefts, rights, turned)
 
 
 def _matched(
     form: ItemReading,
     interaction: Interaction,
-    response: Response,
     pairs: list[tuple[str, str]],
     lefts: list[Option],
     rights: list[Option],
+    turned: bool,
 ) -> Item:
+    """A matching of lefts and rights; `turned` says that the source names the right first."""
     partner, texts = dict(pairs), {option.ident: form.context.content(option.markup) for option in rights}
-    item = Matching(id=form.id, stem=form.stem(), shuffle=interaction.shuffle)
+
+    def assemble(picks: Picks) -> Responses:
+        return {interaction.ident: [f"{b} {a}" if turned else f"{a} {b}" for a, b in picks.items()]}
+
+    first = {option.ident: partner[option.ident] for option in lefts}
+    candidates = {left: list(dict.fromkeys([right, *texts])) for left, right in first.items()}
+    key = key_by_parts(Parts(candidates, assemble, form.prober.score))
+    item = Matching(id=form.id, stem=form.stem(), shuffle=interaction.shuffle, scoring=key.scoring)
     for option in lefts:
-        item.pairs.append(Pair(left=form.context.content(option.markup), right=texts[partner[option.ident]]))
-    used = set(partner.values())
+        item.pairs.append(Pair(left=form.context.content(option.markup), right=texts[key.picks[option.ident]]))
+    used = set(key.picks.values())
     item.distractors = [texts[option.ident] for option in rights if option.ident not in used]
-    key = [" ".join(pair) for pair in form.right_pairs(response)]
-    form.key = {interaction.ident: key}
-    best = form.prober.score(form.key)
-    _check_pairs(form, interaction.ident, key, best)
-    form.set_points(item, form.prober.scale(best))
+    shifted = [*list(key.picks.values())[1:], *list(key.picks.values())[:1]]
+    form.key, form.wrong = assemble(key.picks), [assemble(dict(zip(key.picks, shifted, strict=True)))]
+    form.needs_a_key(key.whole)
+    form.set_points(item, form.prober.scale(key.whole))
+    idents = {text: ident for ident, text in texts.items()}
+
+    def given(answer: Answer) -> Responses:
+        offered = rights_of(item)
+        picks = answer.items() if isinstance(answer, dict) else ()
+        return assemble({lefts[int(left)].ident: idents[offered[int(right)]] for left, right in picks})
+
+    form.given = given
     return item
-
-
-def _check_pairs(form: ItemReading, ident: str, key: list[str], best: float) -> None:
-    """The model gives each pair its share; what the source does otherwise is said."""
-    singles = [form.prober.score({ident: [pair]}) for pair in key]
-    if best > 0 and len(key) > 1 and max(singles) <= 0:
-        form.prober.note(MARKING_APPROXIMATED, detail="the pairs earn points only all together.")
-    elif max(singles) - min(singles) > 1e-6:
-        form.prober.note(MARKING_APPROXIMATED, detail="the pairs earn different points.")
 
 
 # Text and numbers
@@ -200,18 +248,28 @@ def _check_pairs(form: ItemReading, ident: str, key: list[str], best: float) -> 
 def _text_entry(form: ItemReading, interaction: Interaction, response: Response) -> Item:
     if not interaction.blanks:
         interaction.blanks.append("b1")
-    give = giver(interaction.ident)
+
+    def give(text: str) -> Responses:
+        return {interaction.ident: [text]}
+
+    def given(answer: Answer) -> Responses:
+        return give(str(answer)) if answer is not None else {}
+
+    form.given = given
+    slot = TypedSlot([n for n in form.processing.named if n.response == interaction.ident], give)
     if form.is_numeric(response):
-        numbers, best = form.prober.numbers(interaction, give)
-        if numbers or response.base in ("float", "integer"):
-            item: Item = Numeric(id=form.id, stem=form.stem_with_blank(), answers=numbers)
-            form.key = give(response.correct[0]) if response.correct else None
+        intervals, best = numbers(form.prober, slot)
+        if intervals or response.base in ("float", "integer"):
+            item: Item = Numeric(id=form.id, stem=form.stem_with_blank(), answers=intervals)
+            form.key = give(response.correct[0] if response.correct else a_right_number(intervals))
+            form.wrong = [give(repr(beyond(intervals)))]
             form.set_points(item, form.prober.scale(best))
             return item
-    answers, sensitive, best = form.prober.texts(interaction, give)
-    item = FillIn(id=form.id, stem=form.stem_with_blank(), answers=answers, case_sensitive=sensitive)
-    form.key = give(answers[0].text) if answers else None
-    form.set_points(item, form.prober.scale(best))
+    key = texts(form.prober, slot)
+    item = FillIn(id=form.id, stem=form.stem_with_blank(), answers=key.answers, case_sensitive=key.case_sensitive)
+    best_first = sorted(key.answers, key=lambda answer: -answer.weight)
+    form.key = give(best_first[0].text) if best_first else None
+    form.set_points(item, form.prober.scale(key.best))
     return item
 
 

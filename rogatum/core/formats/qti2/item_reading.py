@@ -12,15 +12,16 @@ from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.finding import FindingKind
 from rogatum.core.findings.items import PRESERVED_KIND
-from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED
+from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, NO_KEY_FOUND
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver
 from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
 from rogatum.core.formats.shared.base import BankBuilder
-from rogatum.core.formats.shared.key_finding import Prober, Scale
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, differences, in_words
 from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
 from rogatum.core.items.content import blank_marker, plain_text
+from rogatum.core.quizzes.marking import Response as Answer
 
 _ALONE = re.compile(r"<(p|div)\b[^>]*>\s*" + re.escape(blank_marker("b1")) + r"\s*</\1>")
 _WITHIN = re.compile(spaces.BEFORE + re.escape(blank_marker("b1")) + r"\s*+(?=(\w)?)")
@@ -49,15 +50,22 @@ class ItemContext:
 
 @dataclass
 class ItemReading:
-    """One item while it is read: `key` is the right response as it was found, `asked` the question whose choices have feedback."""
+    """One item while it is read.
+
+    `key` is the right response as it was found, `wrong` are others, `asked` the question whose choices have feedback; `given`
+    gives a response of the model's to the source, and `full` is what a right one earns there.
+    """
 
     context: ItemContext
     root: etree._Element
     body: Body
     processing: Processing
     prober: Prober
-    key: dict[str, list[str]] | None = None
+    key: Responses | None = None
+    wrong: list[Responses] = field(default_factory=list)
     asked: Interaction | None = None
+    given: Callable[[Answer], Responses] | None = None
+    full: float = 0.0
 
     @property
     def id(self) -> str:
@@ -77,6 +85,7 @@ class ItemReading:
     def set_points(self, item: Item, scale: Scale | None) -> None:
         if self.processing.assumed and self.processing.rules:
             self.context.note(MARKING_ASSUMED)
+        self.full = scale.full if scale is not None else 0.0
         # A mapping says what responses are worth; a right response alone does not.
         silent = self.processing.assumed and not self.processing.mapped
         item.points = self.processing.maximum if silent or scale is None else scale.points
@@ -105,7 +114,8 @@ class ItemReading:
         """Feedback, rubrics, and what probing had to say."""
         if not isinstance(item, Preserved):
             asked = self.asked if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) else None
-            FeedbackGiver(item, self.processing, texts, self.key).give(asked)
+            FeedbackGiver(item, self.processing, texts, self.key, self.wrong).give(asked)
+            self._prove(item)
         for view, markup in self.body.rubrics:
             content = self.context.content(markup)
             if isinstance(item, Essay) and item.rubric is None:
@@ -116,6 +126,17 @@ class ItemReading:
             self.context.note(kind, **dict(values))
         if self.root.get("adaptive") == "true":
             self.context.note(MARKING_APPROXIMATED, detail="it is adaptive: it is marked over several attempts.")
+
+    def _prove(self, item: Item) -> None:
+        """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
+        found = differences(item, SourceMarking(self.processing, self.given, self.full)) if self.given else []
+        if found:
+            self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
+            item.original, item.original_format = self.context.original, self.context.format
+
+    def needs_a_key(self, earned: float) -> None:
+        if earned <= 0:
+            self.prober.note(NO_KEY_FOUND, detail="no response to its parts earns points.")
 
     def choice_list(self, options: list[Option], weights: list[float]) -> list[Choice]:
         return [
@@ -129,8 +150,9 @@ class ItemReading:
         ]
 
     def right_pairs(self, response: Response) -> list[tuple[str, str]]:
-        """The pairs of the right response, else those that a mapping gives points for."""
+        """The pairs of the right response, else those that a mapping gives points for, else those that conditions name."""
         texts = response.correct or [e.key for e in (response.mapping.entries if response.mapping else []) if e.value > 0]
+        texts = texts or list(dict.fromkeys(n.value for n in self.processing.named if n.response == response.ident))
         return [(parts[0], parts[1]) for text in texts if len(parts := text.split()) == 2]
 
     def is_numeric(self, response: Response) -> bool:
@@ -160,7 +182,3 @@ class ItemReading:
 def _gap(match: re.Match[str]) -> str:
     """A line to write on, with a space before what is a word."""
     return " _____ " if match[1] else " _____"
-
-
-def giver(ident: str, company: dict[str, list[str]] | None = None) -> Callable[[str], dict[str, list[str]]]:
-    return lambda text: {**(company or {}), ident: [text]}

@@ -11,7 +11,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node, text_node
-from rogatum.core.formats.shared.key_finding import ANY_CASE
+from rogatum.core.formats.shared.keys import ANY_CASE
 from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Choice,

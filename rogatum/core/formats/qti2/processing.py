@@ -11,7 +11,7 @@ from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared, Expression, Scope, mapped, mapped_points
 from rogatum.core.formats.qti2.operators import equals
 from rogatum.core.formats.qti2.values import Value, as_float, number, truth, value_of
-from rogatum.core.formats.shared.key_finding import Named, Outcome, Responses
+from rogatum.core.formats.shared.keys import Named, Outcome, Responses
 
 
 class ExitResponse(Exception):

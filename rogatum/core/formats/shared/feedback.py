@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from rogatum.core.items import Item
 
 
-def plain_feedback(item: Item, right: list[str] | None, wrong: list[str], texts: dict[str, str]) -> None:
-    """Feedback of items without choices: shown for a right response, a wrong one, or both."""
+def plain_feedback(item: Item, right: Collection[str] | None, wrong: Collection[str], texts: dict[str, str]) -> None:
+    """Feedback of items without choices: shown for a right response, for wrong ones, or for both.
+
+    `right` and `wrong` are the ids of what they show; `right` is None where no right response is known.
+    """
     for ident, text in texts.items():
         on_right, on_wrong = right is not None and ident in right, ident in wrong
         if on_right and not on_wrong:

@@ -1,0 +1,96 @@
+"""What every form of a QTI 1.2 item shares: points, choices, feedback, and the proof that it marks as its source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from lxml import etree
+
+from rogatum.core.findings.items import PRESERVED_KIND
+from rogatum.core.findings.keys import MARKING_APPROXIMATED
+from rogatum.core.formats.qti1.item_metadata import ItemContext
+from rogatum.core.formats.qti1.presentation import Presentation, Response
+from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.shared.feedback import plain_feedback
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, differences, in_words
+from rogatum.core.items import Choice, Item, Preserved
+from rogatum.core.quizzes.marking import Response as Answer
+
+FORMAT = "qti-1.2"
+
+
+@dataclass
+class ItemReading:
+    """One item while it is read. `given` gives a response of the model's to the source, `full` is what a right one earns there."""
+
+    context: ItemContext
+    element: etree._Element
+    parts: Presentation
+    processing: Processing
+    prober: Prober
+    feedback: dict[str, str]
+    given: Callable[[Answer], Responses] | None = None
+    full: float = 0.0
+
+    @property
+    def id(self) -> str:
+        return self.context.item_id
+
+    def set_points(self, item: Item, scale: Scale | None) -> None:
+        """What the item is worth: what its metadata say, else the maximum of its score."""
+        self.full = scale.full if scale is not None else 0.0
+        declared = self.context.declared_points
+        if declared is not None:
+            item.points = declared
+        elif self.context.percent_scores:
+            # A cartridge's scores are per cent; an item without cc_weighting weighs 1.
+            item.points = 1.0
+        elif scale is not None:
+            item.points = scale.points
+        else:
+            item.points = self.processing.maximum
+
+    def choice_list(self, response: Response, weights: list[float]) -> list[Choice]:
+        return [
+            Choice(id=label.ident or f"c{n}", content=self.context.content(label.markup), weight=weight)
+            for n, (label, weight) in enumerate(zip(response.labels, weights, strict=True), 1)
+        ]
+
+    def plain_feedback(self, item: Item, right: Responses | None, wrong: Iterable[Responses]) -> None:
+        """The feedback of an item without choices, by what a right response and wrong ones show."""
+        on_wrong = {ident for responses in wrong for ident in self.prober.shown(responses)}
+        plain_feedback(item, None if right is None else self.prober.shown(right), on_wrong, self.feedback)
+
+    def prove(self, item: Item) -> None:
+        """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
+        found = differences(item, SourceMarking(self.processing, self.given, self.full)) if self.given else []
+        if found:
+            self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
+            item.original, item.original_format = self.markup(), FORMAT
+        for kind, values in self.prober.notes:
+            self.context.builder.note(kind.at(self.context.where, self.id, **values))
+
+    def markup(self) -> str:
+        return etree.tostring(self.element, encoding="unicode", with_tail=False)
+
+    def preserved(self, reason: str) -> Item:
+        self.context.builder.note(PRESERVED_KIND.at(self.context.where, self.id, detail=reason))
+        item = Preserved(
+            id=self.id,
+            stem=self.context.content(self.parts.stem() + "".join(r.prompt for r in self.parts.responses)),
+            original=self.markup(),
+            original_format=FORMAT,
+            reason=reason,
+        )
+        self.set_points(item, None)
+        self.context.claims.subtree(self.element)
+        return item
+
+
+def is_numeric(form: ItemReading, response: Response) -> bool:
+    """Whether a response is a number: by its kind, or since it is compared like one."""
+    if response.kind == "num" or response.fibtype in ("Integer", "Decimal", "Scientific"):
+        return True
+    compared = {"varlt", "varlte", "vargt", "vargte"}
+    return any(n.response == response.ident and n.test in compared for n in form.processing.named)

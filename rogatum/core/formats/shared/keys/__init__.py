@@ -1,0 +1,64 @@
+"""Finding a key by probing, whatever its dialect.
+
+marker    what an interpreter of processing offers; the words of finding
+finding   the prober: scales, choices
+typed     accepted texts and numbers
+by_parts  blanks, pairs and places: what is right in each, whether each or all of them earn
+proof     whether the item that was made marks as its source
+"""
+
+from rogatum.core.formats.shared.keys.by_parts import (
+    PartKey,
+    Parts,
+    Picks,
+    key_by_parts,
+    lowest_of_blanks,
+    scoring_of_order,
+    shares,
+)
+from rogatum.core.formats.shared.keys.finding import ChoiceKey, Prober, choice_weights, lowest_of
+from rogatum.core.formats.shared.keys.marker import (
+    ANY_CASE,
+    WRONG,
+    Asked,
+    Marker,
+    Named,
+    Outcome,
+    Responses,
+    Scale,
+    Tolerance,
+    folded,
+)
+from rogatum.core.formats.shared.keys.proof import SourceMarking, differences, in_words
+from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, numbers, texts
+
+__all__ = [
+    "ANY_CASE",
+    "WRONG",
+    "Asked",
+    "ChoiceKey",
+    "Marker",
+    "Named",
+    "Outcome",
+    "PartKey",
+    "Parts",
+    "Picks",
+    "Prober",
+    "Responses",
+    "Scale",
+    "SourceMarking",
+    "TextKey",
+    "Tolerance",
+    "TypedSlot",
+    "choice_weights",
+    "differences",
+    "folded",
+    "in_words",
+    "key_by_parts",
+    "lowest_of",
+    "lowest_of_blanks",
+    "numbers",
+    "scoring_of_order",
+    "shares",
+    "texts",
+]

@@ -1,0 +1,179 @@
+"""Keys that are typed: the texts and the intervals of numbers that a processing accepts."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+
+from rogatum.core.fidelity.probes import NO_NUMBER
+from rogatum.core.findings.keys import MARKING_UNDECIDED
+from rogatum.core.formats.shared.keys.finding import Prober
+from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
+from rogatum.core.formats.shared.keys.marker import ANY_CASE, WRONG, Named, Responses, Tolerance, folded
+from rogatum.core.items import NumericAnswer, TextAnswer
+from rogatum.core.quizzes.marking import parse_number
+
+_TEXT_TESTS = frozenset({"varequal", "varsubstring", "varsubset"})
+
+
+@dataclass
+class TypedSlot:
+    """A place to type into: the values that conditions name for it, and the responses with a text typed there."""
+
+    named: list[Named]
+    give: Callable[[str], Responses]
+
+
+@dataclass
+class TextKey:
+    """Accepted texts with their weights, whether case counts, and the best score that one gains."""
+
+    answers: list[TextAnswer] = field(default_factory=list)
+    case_sensitive: bool = False
+    best: float = 0.0
+
+
+@dataclass
+class _Texts:
+    """Accepted texts while they are found, by what tells them apart, and what each gains."""
+
+    prober: Prober
+    slot: TypedSlot
+    nothing: float
+    answers: dict[str, TextAnswer] = field(default_factory=dict)
+    gains: dict[str, float] = field(default_factory=dict)
+    sensitive: bool = False
+
+    def gained(self, text: str) -> float:
+        return self.prober.score(self.slot.give(text)) - self.nothing
+
+    def take(self, name: Named) -> None:
+        if name.test == "pattern":
+            self._pattern(name.value)
+        elif name.test in _TEXT_TESTS and name.value:
+            self._text(name.value)
+
+    def _text(self, text: str) -> None:
+        key = folded(text, case=True)
+        gained = self.gained(text)
+        if gained == 0 or key in self.answers:
+            return
+        swapped = text.swapcase()
+        if swapped != text and self.gained(swapped) < gained - 1e-9:
+            self.sensitive = True
+        within = self.gained(f"xx {text} xx") >= gained - 1e-9
+        self.answers[key] = TextAnswer(text=text, match="contains" if within else "exact")
+        self.gains[key] = gained
+
+    def _pattern(self, pattern: str) -> None:
+        """A pattern earns what a text made to fit it earns."""
+        # Whether case counts is a property of the item here, and no part of its patterns.
+        plain = pattern.removeprefix(ANY_CASE)
+        sample = text_that_fits(plain)
+        if sample is None:
+            self.prober.note(MARKING_UNDECIDED, detail=f"the pattern “{pattern}”")
+            return
+        gained = self.gained(sample)
+        if gained <= 0 or plain in self.answers:
+            return
+        self.answers[plain], self.gains[plain] = TextAnswer(text=plain, match="regex"), gained
+        self.sensitive = self.sensitive or self.gained(sample.swapcase()) < gained - 1e-9
+
+
+def texts(prober: Prober, slot: TypedSlot) -> TextKey:
+    """The texts that a slot accepts."""
+    found = _Texts(prober, slot, prober.score(slot.give(WRONG)))
+    for name in slot.named:
+        found.take(name)
+    best = max([0.0, *found.gains.values()])
+    for key, answer in found.answers.items():
+        answer.weight = max(-1.0, min(1.0, round(found.gains[key] / best, 6))) if best > 0 else 0.0
+    answers = found.answers
+    if not found.sensitive:
+        answers = {folded(key, case=False): answer for key, answer in reversed(list(answers.items()))}
+        answers = dict(reversed(list(answers.items())))
+    return TextKey(list(answers.values()), found.sensitive, best)
+
+
+def numbers(prober: Prober, slot: TypedSlot) -> tuple[list[NumericAnswer], float]:
+    """Accepted intervals, found by probing every bound that the conditions name, and between and beyond them; and the best gain."""
+    bounds = sorted({v for n in slot.named if (v := parse_number(n.value)) is not None})
+    if not bounds:
+        return [], 0.0
+    points = _probe_points(bounds)
+    scores = [prober.score(slot.give(repr(p))) for p in points]
+    # "Not below and not above" holds of what is no number, too: nothing is what the least response earns.
+    nothing = min(prober.score(slot.give(NO_NUMBER)), *scores)
+    gains = [score - nothing for score in scores]
+    best = max(gains, default=0.0)
+    if best <= 0:
+        return [], 0.0
+    return list(_intervals(points, gains, best, _values(slot.named))), best
+
+
+def _values(named: list[Named]) -> dict[float, Tolerance | None]:
+    """The numbers that are named as values, with the tolerance that stands beside them."""
+    return {v: n.tolerance for n in named if n.test == "varequal" and (v := parse_number(n.value)) is not None}
+
+
+def _probe_points(bounds: Sequence[float]) -> list[float]:
+    """The bounds, the middles between them, and one point beyond each end, in order."""
+    reach = max(1.0, abs(bounds[0]), abs(bounds[-1]))
+    points = [bounds[0] - reach]
+    for a, b in itertools.pairwise(bounds):
+        points += [a, (a + b) / 2]
+    return [*points, bounds[-1], bounds[-1] + reach]
+
+
+def _intervals(
+    points: list[float], gains: list[float], best: float, values: dict[float, Tolerance | None]
+) -> Iterable[NumericAnswer]:
+    """Runs of probe points with the same gain as intervals; a run that reaches an end is open there.
+
+    Odd positions are bounds, even ones lie between: a run that starts or ends between two bounds ends at the bound next to it,
+    which does not count.
+    """
+    levels = sorted({gain for gain in gains if gain > 0}, reverse=True)
+    for level in levels:
+        for is_in, run in itertools.groupby(range(len(points)), key=lambda i: gains[i] >= level - 1e-9):
+            run_list = list(run)
+            if not is_in or not any(abs(gains[i] - level) < 1e-9 for i in run_list):
+                continue
+            first, last, end = run_list[0], run_list[-1], len(points) - 1
+            interval = NumericAnswer(
+                min=None if first == 0 else points[first] if first % 2 else points[first - 1],
+                max=None if last == end else points[last] if last % 2 else points[last + 1],
+                include_min=first == 0 or first % 2 == 1,
+                include_max=last == end or last % 2 == 1,
+                weight=round(level / best, 6),
+            )
+            yield _around_a_value(interval, values)
+
+
+def _around_a_value(interval: NumericAnswer, values: dict[float, Tolerance | None]) -> NumericAnswer:
+    """The interval as a value with its tolerance, where one that is named stands for it."""
+    low, high = interval.min, interval.max
+    if low is None or high is None:
+        return interval
+    within = [value for value in values if low <= value <= high]
+    for value in within:
+        said = values[value]
+        if said is not None and _same_interval(told := _told(value, said, interval.weight), interval):
+            return told
+    centre = next((v for v in within if abs((v - low) - (high - v)) <= 1e-9 * max(1, abs(v))), None)
+    if centre is None:
+        return interval
+    spread = round((high - low) / 2, 12)
+    return interval.model_copy(update={"value": centre, "tolerance": spread, "min": None, "max": None})
+
+
+def _told(value: float, said: Tolerance, weight: float) -> NumericAnswer:
+    if said.kind == "relative":
+        return NumericAnswer(value=value, relative=said.amount, weight=weight)
+    return NumericAnswer(value=value, figures=int(said.amount), rounding=said.kind, weight=weight)
+
+
+def _same_interval(a: NumericAnswer, b: NumericAnswer) -> bool:
+    near = all(abs(x - y) <= 1e-9 * max(1.0, abs(x)) for x, y in zip(a.bounds(), b.bounds(), strict=True))
+    return near and (a.include_min, a.include_max) == (b.include_min, b.include_max)
