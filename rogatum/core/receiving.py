@@ -210,7 +210,7 @@ def _parts(tree: SourceTree, format_name: str | None) -> list[tuple[SourceTree, 
             found.append((tree, entry))
         elif not tree.lone:
             for path in sorted(tree.files):
-                lone = SourceTree(path, {path: tree.files[path]}, lone=True, options=tree.options)
+                lone = SourceTree(path, {path: tree.files[path]}, lone=True, options=tree.options, beside=tree)
                 part = format_named(format_name) if format_name else recognise(lone)
                 if part is not None:
                     found.append((lone, part))

@@ -41,6 +41,13 @@ NO_KEY_FOUND = finding_kind(
     "Set the key by hand.",
     settled_by="key",
 )
+TWO_RIGHT_VALUES = finding_kind(
+    "two-right-values",
+    "error",
+    "The source declares {count} right responses where one is asked for: {values}.",
+    "Mark the right one.",
+    settled_by="key",
+)
 KEY_UNKNOWN = finding_kind(
     "key-unknown",
     "error",

@@ -83,6 +83,8 @@ _HANDLER = re.compile(r"<[^<>]*\son[a-z]++\s*+=", re.I)
 _TOKEN = re.compile(spaces.MATH + r"|<[^<>]+>")
 TEX = re.compile(r'<annotation encoding="application/x-tex">([^<]*)</annotation>')
 MATH = re.compile(spaces.MATH)
+# MathML with a prefix, as XML writes it; HTML knows none.
+_PREFIXED_MATH = re.compile(r"<(/?)[A-Za-z_][\w.-]{0,30}:(" + "|".join(sorted(MATH_TAGS, key=len, reverse=True)) + r")(?=[\s/>])")
 _BLOCK_TAGS = re.compile(r"<(?:div|center|section|article|figure|figcaption|header|footer|address|h[1-6]|dl|tfoot)\b", re.I)
 _IMAGE_SOURCE = re.compile(r'(<(?:img|audio|video)\b[^<>]*?\ssrc=")([^"]*)(")')
 _BLANK = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
@@ -116,6 +118,8 @@ def rich(
     """
     if "<" not in markup and "&" not in markup:
         return _formulas(escape(markup.strip()), notes, dollars)
+    if ":math" in markup:
+        markup = _PREFIXED_MATH.sub(r"<\1\2", markup)
     if notes is not None:
         _note_removals(markup, notes)
     if resolve is not None and "src" in markup:

@@ -128,6 +128,8 @@ class SourceTree:
     findings: list[Finding] = field(default_factory=list)
     lone: bool = False
     options: ReadOptions = field(default_factory=ReadOptions)
+    # Of a file that is read on its own: what lies in the same folder or archive, for the pictures that it names.
+    beside: SourceTree | None = None
 
     def only(self) -> SourceFile:
         return next(iter(self.files.values()))

@@ -128,7 +128,7 @@ class Qti1Reader:
         self.document, self.ordinal = file, 0
         self.tests.names.begin_document()
         self.broken = any(finding.code == BROKEN_XML.code for finding in document.findings)
-        self.shared = {e.get("ident", ""): e for e in root.iter("material", "mattext", "matimage") if e.get("ident")}
+        self.shared = _shared_material(root)
         self._container(root, _Scope())
 
     def _container(self, element: etree._Element, scope: _Scope) -> None:
@@ -254,3 +254,13 @@ class Qti1Reader:
             self.builder.note(finding)
 
         return MaterialReader(claims, note, where, item_id, self.finder.embed, self.shared)
+
+
+def _shared_material(root: etree._Element) -> dict[str, etree._Element]:
+    """Material that others may refer to (`matref`, ASI 1.2, 3.6): by its identifier, else by its label."""
+    shared: dict[str, etree._Element] = {}
+    for name in ("ident", "label"):
+        for element in root.iter("material", "mattext", "matemtext", "matimage", "mataudio", "matvideo"):
+            if element.get(name):
+                shared.setdefault(element.get(name, ""), element)
+    return shared

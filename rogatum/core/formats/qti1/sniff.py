@@ -1,9 +1,13 @@
 """Whether a file or package holds QTI 1.2, whatever its files are called."""
 
+import re
+
 from rogatum.core.formats.shared.packaging import manifest_of
 from rogatum.core.sources import SourceFile, SourceTree
 
 ROOT = b"questestinterop"
+# The type of a resource names the version, and may name the form: an item, a section, an assessment, an object bank.
+_KIND = re.compile(r"imsqti_(?:[a-z]+_)?xmlv1p")
 BARE_ITEM = (b"<item ", b"<item>", b"<assessment ", b"<objectbank ")
 
 
@@ -20,7 +24,7 @@ def looks_like_qti1(tree: SourceTree) -> float:
     manifest = manifest_of(tree)
     if manifest is not None and any("imscc" in r.kind for r in manifest.resources):
         return 0.0
-    if manifest is not None and any(r.kind.lower().startswith("imsqti_xmlv1") for r in manifest.resources):
+    if manifest is not None and any(_KIND.match(r.kind.strip().lower()) for r in manifest.resources):
         return 0.95
     return 0.9 if any(holds_qti1(file) for file in _candidates(tree)) else 0.0
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
 from lxml import etree
@@ -19,6 +18,7 @@ from rogatum.core.formats.shared.keys import (
     Picks,
     Responses,
     TypedSlot,
+    beyond,
     choice_weights,
     key_by_parts,
     lowest_of_blanks,
@@ -27,7 +27,7 @@ from rogatum.core.formats.shared.keys import (
     texts,
 )
 from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
-from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericAnswer, NumericBlank, TextBlank
+from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericBlank, TextBlank
 from rogatum.core.quizzes.marking import Response as Answer
 
 
@@ -145,23 +145,6 @@ def _wrong(blank: Blank) -> str:
     if isinstance(blank, ChoiceBlank):
         return min(blank.choices, key=lambda choice: choice.weight).id if blank.choices else WRONG
     return repr(beyond(blank.answers)) if isinstance(blank, NumericBlank) else WRONG
-
-
-def a_right_number(answers: list[NumericAnswer]) -> str:
-    """A number within the interval that earns most; none where there is none."""
-    best = max(answers, key=lambda answer: answer.weight, default=None)
-    bounds = [bound for bound in best.bounds() if math.isfinite(bound)] if best else []
-    if not bounds:
-        return WRONG
-    inside = {2: sum(bounds) / 2, 1: bounds[0] + (1 if best is not None and best.bounds()[1] == math.inf else -1)}
-    return repr(inside[len(bounds)])
-
-
-def beyond(answers: list[NumericAnswer]) -> float:
-    """A number that no interval holds, or 0 where each number is held by one."""
-    bounds = [bound for answer in answers for bound in answer.bounds()]
-    finite = [bound for bound in bounds if math.isfinite(bound)] or [0.0]
-    return max(finite) * 2 + 17 if math.inf not in bounds else min(finite) * 2 - 17 if -math.inf not in bounds else 0.0
 
 
 class _BlankReader(BodyReader):

@@ -50,7 +50,7 @@ class FeedbackGiver:
         item, options = self.item, {option.ident for option in asked.options} if asked is not None else set()
         if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) and rule.value in options and not (right and wrong):
             self._to_choice(item, rule.value, text, asked)
-        elif isinstance(item, Essay) and _SOLUTION_NAME.search(rule.value + rule.outcome):
+        elif isinstance(item, Essay) and self._is_sample(rule, right or wrong):
             item.sample_answer = item.sample_answer or text
         elif self.key is None and len(owners) != 1:
             append_feedback(item, self._slot_by_name(rule.value), text)
@@ -66,6 +66,11 @@ class FeedbackGiver:
             item.metadata.setdefault("hint", []).append(text)
         else:
             append_feedback(item, self._slot_by_name(rule.value), text)
+
+    @staticmethod
+    def _is_sample(rule: FeedbackRule, shown: bool) -> bool:
+        """Whether feedback of an essay is a sample answer: it is called so, or its outcome is and no response shows it."""
+        return bool(_SOLUTION_NAME.search(rule.value) or (not shown and _SOLUTION_NAME.search(rule.outcome)))
 
     @staticmethod
     def _slot_by_name(name: str) -> str:

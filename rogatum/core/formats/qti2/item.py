@@ -7,7 +7,7 @@ from collections.abc import Callable
 from lxml import etree
 
 from rogatum.core.findings.items import TYPE_GUESSED
-from rogatum.core.formats.qti2.blanks import a_right_number, beyond, cloze, gap_match, several
+from rogatum.core.formats.qti2.blanks import cloze, gap_match, several
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response, read_outcome, read_response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared
@@ -20,6 +20,8 @@ from rogatum.core.formats.shared.keys import (
     Prober,
     Responses,
     TypedSlot,
+    a_right_number,
+    beyond,
     key_by_parts,
     numbers,
     scoring_of_order,

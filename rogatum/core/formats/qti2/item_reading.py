@@ -12,7 +12,7 @@ from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.finding import FindingKind
 from rogatum.core.findings.items import PRESERVED_KIND
-from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, NO_KEY_FOUND
+from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, NO_KEY_FOUND, TWO_RIGHT_VALUES
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver
@@ -112,6 +112,9 @@ class ItemReading:
 
     def finish(self, item: Item, texts: dict[str, str]) -> None:
         """Feedback, rubrics, and what probing had to say."""
+        for response in self.processing.declared.responses.values():
+            if response.cardinality == "single" and len(set(response.correct)) > 1:
+                self.context.note(TWO_RIGHT_VALUES, count=len(response.correct), values=", ".join(response.correct)[:120])
         if not isinstance(item, Preserved):
             asked = self.asked if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) else None
             FeedbackGiver(item, self.processing, texts, self.key, self.wrong).give(asked)

@@ -10,7 +10,7 @@ from rogatum.core.sources import SourceFile, SourceTree
 
 _ROOT = re.compile(rb"<(?:[\w.-]+:)?(?:qti-)?assessment-?(?:item|test|section|stimulus)\b", re.I)
 _NAMESPACE = re.compile(rb"xmlns(?::[\w.-]+)?\s*=\s*[\"']([^\"']*imsqti[^\"']*|[^\"']*qtiv3[^\"']*)[\"']", re.I)
-_RESOURCE = re.compile(r"imsqti_(?:apip)?(?:item|test|section|stimulus)_xmlv(\d)p(\d)", re.I)
+_RESOURCE = re.compile(r"imsqti_(?:apip)?(?:item|test|section|stimulus)_xmlv([23])p(\d)", re.I)
 
 
 def file_dialect(file: SourceFile) -> Dialect | None:

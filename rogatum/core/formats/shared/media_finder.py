@@ -49,8 +49,9 @@ class MediaFinder:
                 kind = address[5:].split(";", 1)[0].rsplit("/", 1)[-1].split("+")[0]
                 return self.embed(f"inline.{'jpg' if kind == 'jpeg' else kind}", address.split("base64,", 1)[1].encode())
             path = FILEBASE.sub("", address)
-            file = self.tree.find(path, base) or self.tree.by_name(path)
-            if file is None or self.tree.lone:
+            home = self.tree.beside if self.tree.lone else self.tree
+            file = home.find(path, base) or home.by_name(path) if home is not None else None
+            if file is None or file.path == document:
                 self.builder.missing_media(escape(path)[:120], where, item)
                 return None
             self.used.add(file.path)

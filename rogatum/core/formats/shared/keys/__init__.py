@@ -30,7 +30,7 @@ from rogatum.core.formats.shared.keys.marker import (
     folded,
 )
 from rogatum.core.formats.shared.keys.proof import SourceMarking, differences, in_words
-from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, numbers, texts
+from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, a_right_number, beyond, numbers, texts
 
 __all__ = [
     "ANY_CASE",
@@ -50,6 +50,8 @@ __all__ = [
     "TextKey",
     "Tolerance",
     "TypedSlot",
+    "a_right_number",
+    "beyond",
     "choice_weights",
     "differences",
     "folded",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
@@ -177,3 +178,20 @@ def _told(value: float, said: Tolerance, weight: float) -> NumericAnswer:
 def _same_interval(a: NumericAnswer, b: NumericAnswer) -> bool:
     near = all(abs(x - y) <= 1e-9 * max(1.0, abs(x)) for x, y in zip(a.bounds(), b.bounds(), strict=True))
     return near and (a.include_min, a.include_max) == (b.include_min, b.include_max)
+
+
+def a_right_number(answers: list[NumericAnswer]) -> str:
+    """A number within the interval that earns most; none where there is none."""
+    best = max(answers, key=lambda answer: answer.weight, default=None)
+    bounds = [bound for bound in best.bounds() if math.isfinite(bound)] if best else []
+    if not bounds:
+        return WRONG
+    inside = {2: sum(bounds) / 2, 1: bounds[0] + (1 if best is not None and best.bounds()[1] == math.inf else -1)}
+    return repr(inside[len(bounds)])
+
+
+def beyond(answers: list[NumericAnswer]) -> float:
+    """A number that no interval holds, or 0 where each number is held by one."""
+    bounds = [bound for answer in answers for bound in answer.bounds()]
+    finite = [bound for bound in bounds if math.isfinite(bound)] or [0.0]
+    return max(finite) * 2 + 17 if math.inf not in bounds else min(finite) * 2 - 17 if -math.inf not in bounds else 0.0
