@@ -60,8 +60,8 @@ def _points(bank: Bank) -> Iterator[Finding]:
         return
     value = next(iter(values))
     if value is not None and value > 0 and value not in COMMON_SCALES:
-        shown = f"{value:g}"
-        yield from (POINTS_ODD.at(_where(bank, item), item.id, count=len(worth), points=shown) for item in worth)
+        # What all share is one matter, with one repair for all.
+        yield POINTS_ODD.at(bank.source.name, count=len(worth), points=f"{value:g}")
 
 
 def _doubled(bank: Bank) -> Iterator[Finding]:

@@ -28,6 +28,7 @@ from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
+from rogatum.core.items.parts import is_question_type
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
@@ -330,17 +331,40 @@ def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | Non
 
 def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[int] | None) -> list[ReadingItem]:
     """The items on which a finding is open, of those at the positions or of all; asked within the transaction of a change."""
-    found = [row for row in rows if any(f["code"] == code and not f.get("dismissed") for f in row.findings)]
+    found = [row for row in rows if any(_is_open(f, code) for f in row.findings)]
     return found if positions is None else [row for row in found if row.position in positions]
 
 
+def _is_open(finding: dict[str, Any], code: str) -> bool:
+    return bool(finding["code"] == code and not finding.get("dismissed"))
+
+
+def _dismiss_of_all(reading: Reading, code: str, record: Recorder) -> bool:
+    """Marks a finding about the reading as a whole as looked at; returns whether one was open."""
+    reading.refresh_from_db(fields=["findings"])
+    if not any(_is_open(finding, code) for finding in reading.findings):
+        return False
+    before = fields_of(reading)
+    reading.findings = [f | {"dismissed": True} if f["code"] == code else f for f in reading.findings]
+    record.changed("reading", reading, before)
+    reading.save(update_fields=["findings"])
+    return True
+
+
 def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
-    """Applies a repair to the given items, or to all that have the finding; returns how many changed."""
+    """Applies a repair to the given items, or to all that have the finding; returns how many changed.
+
+    A finding about the whole is one of all its questions, and repaired on all of them at once.
+    """
     must(can_edit(user, reading))
     if name not in REPAIRS or code not in CATALOGUE:
         raise NotPossible("There is no such repair.", "Load the page again.", status=422)
     with Recorder(reading.source.course, user, "") as record:
-        rows = _with_finding(reading.items.filter(taken__isnull=True), code, positions)
+        waiting = reading.items.filter(taken__isnull=True)
+        if _dismiss_of_all(reading, code, record):
+            rows = [row for row in waiting if is_question_type(row.type)]
+        else:
+            rows = _with_finding(waiting, code, positions)
         record.label = f"{REPAIRS[name].label} on {len(rows)} of {reading.source.name}"
         for row in rows:
             _change(row, apply_repair(item_from(row.body), name), record)
@@ -349,17 +373,18 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 
 
 def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
-    """Marks findings as looked at; returns on how many items."""
+    """Marks findings as looked at, on items or about the whole; returns how many."""
     must(can_edit(user, reading))
     with Recorder(reading.source.course, user, "") as record:
         rows = _with_finding(reading.items.all(), code, positions)
-        record.label = f"Marked {len(rows)} findings as looked at"
+        count = len(rows) + _dismiss_of_all(reading, code, record)
+        record.label = f"Marked {count} findings as looked at"
         for row in rows:
             before = fields_of(row)
             set_findings(row, [f | {"dismissed": True} if f["code"] == code else f for f in row.findings])
             record.changed("readingitem", row, before)
         ReadingItem.objects.bulk_update(rows, ["findings", "worst"], batch_size=200)
-    return len(rows)
+    return count
 
 
 def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:

@@ -37,7 +37,10 @@ const correcting = ref(false)
 const accounting = ref(false)
 const flagged = computed(() => flaggedCount(cells.value))
 const bankFindings = computed(
-  () => read.data.value?.findings.filter((finding) => WORDS.levels_to_look_at.includes(finding.level)) ?? [],
+  () =>
+    read.data.value?.findings.filter(
+      (finding) => !finding.dismissed && WORDS.levels_to_look_at.includes(finding.level),
+    ) ?? [],
 )
 const again = useReadAgain(() => course.value)
 const busy = computed(() => repair.isPending.value || edit.isPending.value || again.isPending.value)
@@ -157,6 +160,14 @@ useShortcuts([
     <ul v-if="bankFindings.length" class="bank-findings">
       <li v-for="finding in bankFindings" :key="finding.message + finding.where" :class="finding.level">
         <strong>{{ finding.message }}</strong> <span class="soft">{{ finding.where }} · {{ finding.fix }}</span>
+        <template v-if="finding.repair">
+          <ElButton size="small" :disabled="busy" @click="repairOne(finding, true)">
+            {{ finding.repair_label }} on all
+          </ElButton>
+          <ElButton size="small" :disabled="busy" @click="dismiss.mutate({ code: finding.code, all: true })">
+            They are right so
+          </ElButton>
+        </template>
       </li>
     </ul>
     <div class="panes">

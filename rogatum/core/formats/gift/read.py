@@ -15,6 +15,7 @@ from rogatum.core.findings.items import INVALID_ITEM, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNREAD
 from rogatum.core.formats.gift.lexer import Answer, Block, blocks, plain, split_answers, split_general, unescaped
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -62,7 +63,7 @@ def read_gift(tree: SourceTree) -> Reading:
     text, findings = decode_text(file.read(), file.name)
     builder = BankBuilder(tree.name, "gift")
     builder.bank.findings += findings
-    reader = _Reader(builder)
+    reader = _Reader(builder, MediaFinder(tree, builder), file.path)
     for block in blocks(text):
         reader.take(block)
     builder.view = reader.view(text)
@@ -105,6 +106,8 @@ def split_question(text: str) -> _Question:
 @dataclass
 class _Reader:
     builder: BankBuilder
+    finder: MediaFinder
+    file: str
     path: list[str] = field(default_factory=list)
     lines: dict[int, tuple[str | None, str]] = field(default_factory=dict)
     item_id: str = ""
@@ -190,9 +193,7 @@ class _Reader:
     def _resolve(self, address: str) -> str | None:
         inline = _DATA_URI.match(address)
         if inline is None:
-            if not address.startswith(("http:", "https:", "media/")):
-                self.builder.missing_media(address[:80], self.where, self.item_id)
-            return None
+            return None if address.startswith("media/") else self.finder.resolver(self.file, self.where, self.item_id)(address)
         try:
             data = base64.b64decode(re.sub(r"\s+", "", inline[2]), validate=True)
         except (binascii.Error, ValueError):
@@ -314,7 +315,9 @@ class _Reader:
 
     def _choices(self, stem: str, answers: list[Answer]) -> Item:
         choices = self._choice_list(answers)
-        several = sum(1 for choice in choices if choice.weight > 0) > 1 and not any(a.sign == "=" for a in answers)
+        # One that earns all is the key of one choice; the others that earn something are nearly right.
+        whole = any(a.sign == "=" for a in answers) or any(choice.weight == 1 for choice in choices)
+        several = sum(1 for choice in choices if choice.weight > 0) > 1 and not whole
         if several:
             return MultipleResponse(id=self.item_id, stem=stem, choices=choices, scoring="per_choice")
         return MultipleChoice(id=self.item_id, stem=stem, choices=choices)

@@ -166,7 +166,7 @@ def _filled(form: ItemReading, stem: str, response: Response) -> Item:
             form.set_points(item, form.prober.scale(best))
             form.given = given
             right = give(a_right_number(intervals)) if intervals else None
-            form.plain_feedback(item, right, [give(repr(beyond(intervals))), give(WRONG), {}])
+            form.plain_feedback(item, right, [give(repr(beyond(intervals))), {}])
             return item
     key = texts(form.prober, slot)
     if key.answers or (response.rows <= 1 and "essay" not in form.context.declared_type.lower() and _says_fill_in(form)):
