@@ -109,17 +109,27 @@ def choices(draw, carries: Carries, weights) -> list[Choice]:
 
 
 def _multiple_choice(draw, carries, common) -> Item:
-    partial = draw(st.sampled_from([0.0, 0.5, -0.25])) if carries.partial_credit else 0.0
+    credits = [0.0, 0.5, *([-0.25] if carries.below_zero or carries.per_choice else [])]
+    partial = draw(st.sampled_from(credits)) if carries.partial_credit else 0.0
     weights = draw(st.permutations([1.0, 0.0, partial]))
     return MultipleChoice(**common, choices=draw(choices(carries, weights)))
 
 
 def _multiple_response(draw, carries, common) -> Item:
-    if carries.all_or_nothing and (not carries.partial_credit or draw(st.booleans())):
+    if carries.all_or_nothing and (not carries.per_choice or draw(st.booleans())):
         picked = draw(choices(carries, draw(st.permutations([0.5, 0.5, 0.0, 0.0]))))
         return MultipleResponse(**common, scoring="all_or_nothing", choices=picked)
     picked = draw(choices(carries, draw(st.permutations([0.5, 0.25, 0.25, -0.5]))))
-    return MultipleResponse(**common, scoring="per_choice", choices=picked)
+    return MultipleResponse(**common, scoring="per_choice", choices=picked, lowest=_lowest(draw, carries))
+
+
+def _lowest(draw, carries) -> float | None:
+    """The least that a sum comes to; where it has no bound, or one below 0, wrong picks take points off."""
+    return draw(st.sampled_from([0.0, None, -0.25])) if carries.below_zero else 0.0
+
+
+def _scoring(draw, carries, usual) -> str:
+    return draw(st.sampled_from(["per_part", "all_or_nothing"])) if carries.part_scoring else usual
 
 
 def _true_false(draw, carries, common) -> Item:
@@ -154,9 +164,27 @@ def _case(draw, carries) -> bool:
 def _numbers(draw, carries) -> list[NumericAnswer]:
     value = draw(st.integers(-5000, 5000)) / 8
     note = _note(draw, carries)
+    if carries.exact_bounds and draw(st.booleans()):
+        return [draw(_exact_numbers(value, note))]
     if draw(st.booleans()):
         return [NumericAnswer(value=value, tolerance=draw(st.sampled_from([0.0, 0.125, 2.0])), feedback=note)]
     return [NumericAnswer(min=value, max=value + draw(st.integers(1, 40)) / 4, feedback=note)]
+
+
+def _exact_numbers(value, note):
+    """Ranges that leave out a bound or are open, and values told by per cent or figures."""
+    low, high = st.sampled_from([(True, False), (False, True), (False, False)]), st.integers(1, 40).map(lambda n: value + n / 4)
+    ranges = st.builds(
+        lambda ends, top: NumericAnswer(min=value, max=top, include_min=ends[0], include_max=ends[1], feedback=note), low, high
+    )
+    around = low.map(
+        lambda ends: NumericAnswer(value=value, tolerance=0.5, include_min=ends[0], include_max=ends[1], feedback=note)
+    )
+    figures = st.tuples(st.integers(1, 4), st.sampled_from(["significant", "decimal"])).map(
+        lambda said: NumericAnswer(value=value, figures=said[0], rounding=said[1], feedback=note)
+    )
+    told = [NumericAnswer(value=value, relative=2.0, feedback=note), NumericAnswer(min=value, feedback=note)]
+    return st.one_of(ranges, around, figures, st.sampled_from([*told, NumericAnswer(max=value, include_max=False, feedback=note)]))
 
 
 def _fill_in(draw, carries, common) -> Item:
@@ -171,11 +199,12 @@ def _matching(draw, carries, common) -> Item:
     rights = draw(distinct(contents(carries), 4, 4))
     lefts = draw(distinct(contents(carries), 3, 3))
     pairs = [Pair(left=left, right=right) for left, right in zip(lefts, rights, strict=False)]
-    return Matching(**common, pairs=pairs, distractors=rights[3:])
+    return Matching(**common, pairs=pairs, distractors=rights[3:], scoring=_scoring(draw, carries, "per_part"))
 
 
 def _ordering(draw, carries, common) -> Item:
-    return Ordering(**common, sequence=draw(distinct(contents(carries), 3, 5)))
+    sequence = draw(distinct(contents(carries), 3, 5))
+    return Ordering(**common, sequence=sequence, scoring=_scoring(draw, carries, "all_or_nothing"))
 
 
 def _essay(draw, carries, common) -> Item:
@@ -190,7 +219,10 @@ def _information(draw, carries, common) -> Item:
 
 def _cloze(draw, carries, common) -> Item:
     # Blanks have no feedback of their own yet in any format but the model.
-    plain = replace(carries, feedback=carries.feedback - {"answer"})
+    scoring = _scoring(draw, carries, "per_part")
+    # Where only all together earns, nothing that is half right counts.
+    partial = carries.partial_credit and scoring == "per_part"
+    plain = replace(carries, feedback=carries.feedback - {"answer"}, partial_credit=partial)
     shares = [0.5, 0.25, 0.25] if carries.choice_blanks else [0.5, 0.5]
     blanks = [
         TextBlank(id="b1", answers=_answers(draw, plain), case_sensitive=_case(draw, carries), share=shares[0]),
@@ -202,7 +234,7 @@ def _cloze(draw, carries, common) -> Item:
         blanks.append(ChoiceBlank(id="b3", choices=of_two, share=shares[2]))
         stem += f" or {blank_marker('b3')}"
     stem += " end"
-    return Cloze(**common | {"stem": stem, "feedback": {}}, blanks=blanks)
+    return Cloze(**common | {"stem": stem}, blanks=blanks, scoring=scoring)
 
 
 MAKERS = {

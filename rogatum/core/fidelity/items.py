@@ -174,7 +174,11 @@ def _feedback(a: Item, b: Item, _sides: Sides) -> Judgement:
 def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
     found_a, found_b = dict(a.metadata), dict(b.metadata)
     if a.title or b.title:
-        found_a["title"], found_b["title"] = [plain_text(a.title)], [plain_text(b.title)]
+        # Where each item has a title, one without its own is called by its first words.
+        told = [
+            item.title or (parts.title_of(item) if other.title == parts.title_of(item) else "") for item, other in ((a, b), (b, a))
+        ]
+        found_a["title"], found_b["title"] = [plain_text(told[0])], [plain_text(told[1])]
     if found_a == found_b:
         return SAME
     gone = [label for label, values in found_a.items() if any(values) and not any(found_b.get(label, []))]

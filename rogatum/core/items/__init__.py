@@ -36,6 +36,7 @@ from rogatum.core.items.model import (
     TrueFalse,
     Unclaimed,
     item_from,
+    rounding_interval,
 )
 
 __all__ = [
@@ -74,4 +75,5 @@ __all__ = [
     "TrueFalse",
     "Unclaimed",
     "item_from",
+    "rounding_interval",
 ]

@@ -87,14 +87,16 @@ class NumericAnswer(Model):
         if self.value is None or not math.isfinite(self.value):
             return self
         if self.figures is not None:
-            self.value, step = rounded_to(self.value, self.figures, self.rounding)
-            self.tolerance, self.include_min, self.include_max = round(step / 2, 12), True, step == 0
+            self.value, low, high = rounding_interval(self.value, self.figures, self.rounding)
+            self.tolerance, self.include_min, self.include_max = round((high - low) / 2, 12), True, low == high
         elif self.relative is not None:
             self.tolerance = round(abs(self.value) * self.relative / 100, 12)
         return self
 
     def bounds(self) -> tuple[float, float]:
         """The interval of right values, as (low, high)."""
+        if self.value is not None and self.figures is not None:
+            return rounding_interval(self.value, self.figures, self.rounding)[1:]
         if self.value is not None:
             spread = self.tolerance or 0.0
             return self.value - spread, self.value + spread
@@ -111,16 +113,22 @@ class NumericAnswer(Model):
         return above and (number <= high + slack if self.include_max else number < high - slack)
 
 
-def rounded_to(value: float, figures: int, rounding: Rounding) -> tuple[float, float]:
-    """A number rounded to figures, halves upwards, and the width of what is rounded to the same."""
+def rounding_interval(value: float, figures: int, rounding: Rounding) -> tuple[float, float, float]:
+    """A number rounded to figures, halves upwards, with what is rounded to the same: from a least number, below another."""
     if rounding == "significant" and (value == 0 or figures == 0):
-        return value, 0.0
+        return value, value, value
     places = figures if rounding == "decimal" else figures - 1 - math.floor(math.log10(abs(value)))
     if not -300 < places < 300:
-        return value, 0.0
+        return value, value, value
     scale = 10.0**places
     rounded = math.floor(value * scale + 0.5) / scale
-    return (rounded, 1 / scale) if math.isfinite(rounded) else (value, 0.0)
+    if not math.isfinite(rounded):
+        return value, value, value
+    outer = inner = 0.5 / scale
+    if rounding == "significant" and rounded and math.log10(abs(rounded)) % 1 == 0:
+        inner = outer / 10  # below a power of ten one figure stands for less
+    below, above = (inner, outer) if rounded > 0 else (outer, inner)
+    return rounded, round(rounded - below, 12), round(rounded + above, 12)
 
 
 class Pair(Model):

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from rogatum.core.items.by_type import ByBlank, ByType
-from rogatum.core.items.content import comparable
+from rogatum.core.items.content import comparable, plain_text
 from rogatum.core.items.model import (
     Blank,
     Choice,
@@ -368,6 +368,12 @@ def weights_of_blank(blank: Blank) -> list[tuple[str, float]]:
 
 
 # What a type is
+
+
+def title_of(item: Item) -> str:
+    """What an item is called where each has a title: its own, else the first words of its stem, else its identifier."""
+    words = plain_text(item.stem).split()
+    return item.title or " ".join(words[:8])[:60].strip() or item.id
 
 
 AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pairs", "order", "long", "none"]

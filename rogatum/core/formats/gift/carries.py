@@ -23,4 +23,5 @@ CARRIES = Carries(
     titles=True,
     pools=True,
     partial_credit=True,
+    per_choice=True,
 )

@@ -22,6 +22,7 @@ from rogatum.core.formats.shared.keys import (
     scoring_of_order,
     shares,
     texts,
+    typed_candidates,
 )
 from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, Matching, NumericBlank, Ordering, Pair, TextBlank
 from rogatum.core.items.content import blank_marker
@@ -227,11 +228,10 @@ def _cloze_of(
     }
     candidates = {}
     for slot, response in slots.items():
-        values = [n.value for n in sorted(names[slot], key=lambda n: n.negated)]
         if response.renderer == "choice":
             candidates[slot] = _named_first(form, response, [label.ident for label in response.labels])
         else:
-            candidates[slot] = list(dict.fromkeys(values))
+            candidates[slot] = typed_candidates(names[slot])
     key = key_by_parts(Parts(candidates, assemble, form.prober.score))
     item = Cloze(id=form.id, stem=stem, scoring=key.scoring)
     gains = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from lxml import etree
@@ -30,6 +31,7 @@ from rogatum.core.items import (
     NumericAnswer,
     NumericBlank,
     Ordering,
+    PartScoring,
     Preserved,
     TextAnswer,
     TextBlank,
@@ -48,6 +50,9 @@ _OPEN_CLOSE = re.compile(r"<(/?)([a-z0-9]+)((?:\s[^<>]*?)?)(/?)>")
 
 class ItemWriter:
     """Writes one item. `reason` says why it could not be written, where `element` returns None."""
+
+    # Whether rules may add to the score.
+    adds = True
 
     def __init__(self, item: Item, pool: Sequence[str] = (), weight: float = 1.0) -> None:
         """`pool` is its pool's path, where nothing around it says so, `weight` what its points are multiplied by in its test."""
@@ -105,12 +110,15 @@ class ItemWriter:
 
     # Processing
 
-    def begin(self, minimum: float | None = None) -> etree._Element:
-        """Starts the processing with the score's declaration, and general feedback, which is always shown."""
+    def begin(self, lowest: float | None = None) -> etree._Element:
+        """Starts the processing with the score's declaration, and general feedback, which is always shown.
+
+        `lowest` is the least share of the points that the score comes to; None where there is no such bound.
+        """
         self.processing = sub(self.root, "resprocessing")
-        declared = sub(sub(self.processing, "outcomes"), "decvar", varname="SCORE", vartype="Decimal", defaultval="0")
-        if minimum is not None:
-            declared.set("minvalue", number(minimum))
+        declared = sub(sub(self.processing, "outcomes"), "decvar", varname="SCORE", vartype="Decimal")
+        if lowest is not None:
+            declared.set("minvalue", number(lowest * self.full))
         declared.set("maxvalue", number(self.maximum))
         if self.item.feedback.get("general"):
             rule = self.rule(None, goes_on=True)
@@ -134,6 +142,18 @@ class ItemWriter:
         rule = condition.getparent()
         assert rule is not None
         sub(rule, "displayfeedback", feedbacktype="Response", linkrefid=f"{self.item.id}_{name}")
+
+    def tell_result(self, whole: Callable[[etree._Element], None]) -> None:
+        """Feedback for a right response, whose condition `whole` makes, and for all others, after rules that add up."""
+        if not (self.item.feedback.get("correct") or self.item.feedback.get("incorrect")):
+            return
+        assert self.processing is not None
+        condition = sub(sub(self.processing, "respcondition"), "conditionvar")
+        whole(condition)
+        self.correct(condition)
+        last = sub(sub(self.processing, "respcondition"), "conditionvar")
+        sub(last, "other")
+        self.incorrect(last)
 
     def correct(self, condition: etree._Element) -> None:
         if self.item.feedback.get("correct"):
@@ -159,12 +179,16 @@ class ItemWriter:
                 self._show(rule[0], f"note_{ident}")
 
     def _feedback_texts(self) -> None:
+        """The feedback that the processing shows; none is written that nothing shows."""
+        linked = {shown.get("linkrefid") for shown in self.root.iter("displayfeedback")}
         texts = {kind: text for kind, text in self.item.feedback.items() if text}
         notes = [(choice.id, choice.feedback) for choice in parts.choices(self.item)]
         if isinstance(self.item, TrueFalse):
             notes = [(key, self.item.choice_feedback.get(key)) for key in ("true", "false")]
         for name, text in [*texts.items(), *((f"note_{ident}", text) for ident, text in notes)]:
-            if text:
+            if text and f"{self.item.id}_{name}" not in linked:
+                self.findings.append(LEFT_OUT.at("", self.item.id, detail="No response shows a part of its feedback."))
+            elif text:
                 feedback = sub(self.root, "itemfeedback", ident=f"{self.item.id}_{name}", view="Candidate")
                 self.material(feedback, text)
         if isinstance(self.item, Essay) and self.item.sample_answer:
@@ -226,21 +250,14 @@ def _multiple_choice(writer: ItemWriter, item: MultipleChoice) -> None:
 def _multiple_response(writer: ItemWriter, item: MultipleResponse) -> None:
     writer.stem()
     writer.options(writer.presentation, "R1", "Multiple", _choices(item.choices), item.shuffle)
-    per_choice = item.scoring == "per_choice"
-    writer.begin(0 if per_choice else None)
+    per_choice = item.scoring == "per_choice" and writer.adds
+    writer.begin(item.lowest if per_choice else None)
     writer.choice_feedback("R1", [(choice.id, choice.feedback) for choice in item.choices])
     if per_choice:
         for choice in item.choices:
             if choice.weight:
                 equal(writer.rule(choice.weight, "Add", goes_on=True), "R1", choice.id)
-        if item.feedback.get("correct") or item.feedback.get("incorrect"):
-            assert writer.processing is not None
-            condition = sub(sub(writer.processing, "respcondition"), "conditionvar")
-            _whole_key(condition, item)
-            writer.correct(condition)
-            rule = sub(writer.processing, "respcondition")
-            sub(sub(rule, "conditionvar"), "other")
-            writer.incorrect(rule[0])
+        writer.tell_result(lambda condition: _whole_key(condition, item))
         return
     condition = writer.rule(1.0)
     _whole_key(condition, item)
@@ -272,17 +289,45 @@ def _true_false(writer: ItemWriter, item: TrueFalse) -> None:
 def _text_rules(
     writer: ItemWriter, name: str, answers: list[TextAnswer], case: bool, share: float, action: str, goes_on: bool
 ) -> None:
+    held: list[TextAnswer] = []
     for answer in sorted(answers, key=lambda a: -a.weight):
         if answer.match == "regex":
             writer.findings.append(LEFT_OUT.at("", writer.item.id, detail=f"QTI 1.2 has no pattern like “{answer.text}”."))
             continue
         condition = writer.rule(answer.weight * share, action, goes_on)
-        if answer.match == "contains":
-            sub(condition, "varsubstring", respident=name, case="Yes" if case else "No").text = answer.text
-        else:
-            equal(condition, name, answer.text, case=case)
+        before = [other for other in held if goes_on and _may_meet(other, answer, case)]
+        _but_for(condition, [partial(_text, name=name, answer=other, case=case) for other in before])
+        _text(condition[0] if before else condition, name, answer, case)
+        held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
+
+
+def _text(parent: etree._Element, name: str, answer: TextAnswer, case: bool) -> None:
+    if answer.match == "contains":
+        sub(parent, "varsubstring", respident=name, case="Yes" if case else "No").text = answer.text
+    else:
+        equal(parent, name, answer.text, case=case)
+
+
+def _may_meet(a: TextAnswer, b: TextAnswer, case: bool) -> bool:
+    """Whether one text may meet both, so that rules which add up would count it twice."""
+    texts = [answer.text if case else answer.text.casefold() for answer in (a, b)]
+    if a.match == b.match == "exact":
+        return texts[0] == texts[1]
+    return a.match == b.match or (texts[0] in texts[1] if a.match == "contains" else texts[1] in texts[0])
+
+
+def _but_for(condition: etree._Element, tests: Sequence[Callable[[etree._Element], None]]) -> None:
+    """Opens an `and` that holds only where none of the tests does; without tests, nothing."""
+    if tests:
+        both = sub(condition, "and")
+        for test in tests:
+            test(sub(both, "not"))
+
+
+def _meet(a: NumericAnswer, b: NumericAnswer) -> bool:
+    return max(a.bounds()[0], b.bounds()[0]) <= min(a.bounds()[1], b.bounds()[1])
 
 
 def _fill_in(writer: ItemWriter, item: FillIn) -> None:
@@ -303,17 +348,26 @@ def _interval(condition: etree._Element, name: str, answer: NumericAnswer) -> No
     if answer.value is not None:
         home = sub(condition, "or")
         equal(home, name, exact_number(answer.value))
-    both = sub(home, "and")
+    bounds = []
     if low != float("-inf"):
-        sub(both, "vargte", respident=name).text = exact_number(round(low, 12))
+        bounds.append(("vargte" if answer.include_min else "vargt", low))
     if high != float("inf"):
-        sub(both, "varlte", respident=name).text = exact_number(round(high, 12))
+        bounds.append(("varlte" if answer.include_max else "varlt", high))
+    both = sub(home, "and") if len(bounds) > 1 else home
+    for tag, bound in bounds:
+        sub(both, tag, respident=name).text = exact_number(round(bound, 12))
+    if not bounds:
+        sub(sub(home, "not"), "unanswered", respident=name)
 
 
 def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], share: float, action: str, goes_on: bool) -> None:
+    held: list[NumericAnswer] = []
     for answer in sorted(answers, key=lambda a: -a.weight):
         condition = writer.rule(answer.weight * share, action, goes_on)
-        _interval(condition, name, answer)
+        before = [other for other in held if goes_on and _meet(other, answer)]
+        _but_for(condition, [partial(_interval, name=name, answer=other) for other in before])
+        _interval(condition[0] if before else condition, name, answer)
+        held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
 
@@ -337,18 +391,27 @@ def _matching(writer: ItemWriter, item: Matching) -> None:
         sub(prompt, "mattext", texttype="text/html").text = pair.left
         response.insert(0, prompt)
     writer.begin()
-    for n, pair in enumerate(item.pairs, 1):
-        equal(writer.rule(1 / len(item.pairs), "Add", goes_on=True), f"R{n}", f"B{texts.index(pair.right) + 1}")
-    if item.feedback.get("correct") or item.feedback.get("incorrect"):
-        assert writer.processing is not None
-        condition = sub(sub(writer.processing, "respcondition"), "conditionvar")
+    key = [(f"R{n}", f"B{texts.index(pair.right) + 1}", None) for n, pair in enumerate(item.pairs, 1)]
+    _parts(writer, key, item.scoring)
+
+
+def _parts(writer: ItemWriter, key: Sequence[tuple[str, str, int | None]], scoring: PartScoring) -> None:
+    """Rules for parts, each given as (response, value, index): each earns its share, or all together everything."""
+
+    def whole(condition: etree._Element) -> None:
         both = sub(condition, "and")
-        for n, pair in enumerate(item.pairs, 1):
-            equal(both, f"R{n}", f"B{texts.index(pair.right) + 1}")
+        for name, value, index in key:
+            equal(both, name, value, index)
+
+    if scoring == "all_or_nothing":
+        condition = writer.rule(1.0)
+        whole(condition)
         writer.correct(condition)
-        last = sub(sub(writer.processing, "respcondition"), "conditionvar")
-        sub(last, "other")
-        writer.incorrect(last)
+        writer.otherwise()
+        return
+    for name, value, index in key:
+        equal(writer.rule(1 / len(key), "Add", goes_on=True), name, value, index)
+    writer.tell_result(whole)
 
 
 def _ordering(writer: ItemWriter, item: Ordering) -> None:
@@ -358,24 +421,23 @@ def _ordering(writer: ItemWriter, item: Ordering) -> None:
     options = [(f"E{i + 1}", item.sequence[i]) for i in shown]
     writer.options(writer.presentation, "R1", "Ordered", options, True)
     writer.begin()
-    condition = writer.rule(1.0)
-    both = sub(condition, "and")
-    for index in range(len(item.sequence)):
-        equal(both, "R1", f"E{index + 1}", index + 1)
-    writer.correct(condition)
-    writer.otherwise()
+    _parts(writer, [("R1", f"E{place}", place) for place in range(1, len(item.sequence) + 1)], item.scoring)
 
 
-def _essay(writer: ItemWriter, _item: Item) -> None:
+def _essay(writer: ItemWriter, item: Essay) -> None:
+    """A person marks it; its one rule shows what there is to show, since processing without a rule is none (3.4.2)."""
     writer.stem()
     writer.field(writer.presentation, "R1", "String", rows=12)
     writer.begin()
+    assert writer.processing is not None
+    if item.sample_answer or not item.feedback.get("general"):
+        rule = writer.rule(None)
+        if item.sample_answer:
+            sub(rule.getparent(), "displayfeedback", feedbacktype="Solution", linkrefid=f"{item.id}_solution")  # type: ignore[arg-type]
 
 
-def _information(writer: ItemWriter, item: Information) -> None:
+def _information(writer: ItemWriter, _item: Information) -> None:
     writer.stem()
-    if item.feedback:
-        writer.findings.append(LEFT_OUT.at("", writer.item.id, detail="A text without a response shows no feedback."))
 
 
 def _preserved(_writer: ItemWriter, _item: Preserved) -> None:
@@ -409,10 +471,45 @@ def _cloze(writer: ItemWriter, item: Cloze) -> None:
             _blank(writer, flow, blanks[part])
     for missing in [b for b in item.blanks if b.id not in blanks_of(item.stem)]:
         _blank(writer, flow, missing)
-    writer.begin(0)
+    if item.scoring == "all_or_nothing":
+        writer.begin()
+        condition = writer.rule(1.0)
+        _all_blanks(condition, item)
+        writer.correct(condition)
+        writer.otherwise()
+        return
+    writer.begin(item.lowest)
     for blank in item.blanks:
-        name = f"R_{blank.id}"
-        _BLANK_RULES.of(blank)(writer, name, blank)
+        _BLANK_RULES.of(blank)(writer, f"R_{blank.id}", blank)
+    writer.tell_result(lambda condition: _all_blanks(condition, item))
+
+
+def _all_blanks(condition: etree._Element, item: Cloze) -> None:
+    """Each blank fully right: one of the answers that earn all of it."""
+    both = sub(condition, "and")
+    for blank in item.blanks:
+        tests = _FULL_TESTS.of(blank)(blank, f"R_{blank.id}")
+        home = sub(both, "or") if len(tests) != 1 else both
+        for test in tests:
+            test(home)
+
+
+def _full_texts(blank: TextBlank, name: str) -> list[Callable[[etree._Element], None]]:
+    right = [answer for answer in blank.answers if answer.weight == 1 and answer.match != "regex"]
+    return [partial(_text, name=name, answer=answer, case=blank.case_sensitive) for answer in right]
+
+
+def _full_numbers(blank: NumericBlank, name: str) -> list[Callable[[etree._Element], None]]:
+    return [partial(_interval, name=name, answer=answer) for answer in blank.answers if answer.weight == 1]
+
+
+def _full_choices(blank: ChoiceBlank, name: str) -> list[Callable[[etree._Element], None]]:
+    return [partial(equal, name=name, value=choice.id) for choice in blank.choices if choice.weight == 1]
+
+
+_FULL_TESTS: ByBlank[Callable[[Any, str], list[Callable[[etree._Element], None]]]] = ByBlank(
+    "what makes a blank fully right in QTI 1.2", {"text": _full_texts, "numeric": _full_numbers, "choice": _full_choices}
+)
 
 
 def _choice_rules(writer: ItemWriter, name: str, blank: ChoiceBlank) -> None:

@@ -11,7 +11,6 @@ from rogatum.core.formats.qti2.body import BodyReader, Interaction, as_block
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.item_reading import ItemReading
 from rogatum.core.formats.shared.keys import (
-    ANY_CASE,
     WRONG,
     PartKey,
     Parts,
@@ -25,8 +24,8 @@ from rogatum.core.formats.shared.keys import (
     numbers,
     shares,
     texts,
+    typed_candidates,
 )
-from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
 from rogatum.core.items import Blank, ChoiceBlank, Cloze, Item, NumericBlank, TextBlank
 from rogatum.core.quizzes.marking import Response as Answer
 
@@ -97,12 +96,10 @@ def cloze(form: ItemReading, interactions: list[Interaction]) -> Item:
 def _candidates(form: ItemReading, interaction: Interaction) -> list[str]:
     """What may be right for an interaction: what is declared so, what conditions name, and what else it offers."""
     response = form.response(interaction)
-    named = sorted((n for n in form.processing.named if n.response == interaction.ident), key=lambda n: n.negated)
-    values = [*(response.correct if response else []), *(n.value for n in named if n.test != "pattern")]
-    patterns = [text for n in named if n.test == "pattern" and (text := text_that_fits(n.value.removeprefix(ANY_CASE))) is not None]
+    named = [n for n in form.processing.named if n.response == interaction.ident]
+    values = [*(response.correct if response else []), *typed_candidates(named)]
     idents = [option.ident for option in interaction.options]
-    found = [value for value in [*values, *patterns] if not idents or value in idents]
-    return list(dict.fromkeys([*found, *idents]))
+    return list(dict.fromkeys([*(value for value in values if not idents or value in idents), *idents]))
 
 
 def _blank(form: ItemReading, interaction: Interaction, give: Callable[[str], Responses]) -> tuple[Blank, float]:

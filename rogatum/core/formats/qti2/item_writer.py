@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from lxml import etree
@@ -11,7 +11,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node, text_node
-from rogatum.core.formats.shared.keys import ANY_CASE
+from rogatum.core.formats.shared.keys import any_case
 from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.items import (
     Choice,
@@ -34,12 +34,14 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import media_refs, plain_text
-from rogatum.core.items.parts import rights
+from rogatum.core.items.parts import rights, title_of
 
 RESPONSE, SCORE = "RESPONSE", "SCORE"
 PICKED, RESULT, GENERAL, SOLUTION = "FEEDBACK_PICKED", "FEEDBACK_RESULT", "FEEDBACK_GENERAL", "SOLUTION"
 # A sum of shares that were rounded still counts as all of the points.
 NEARLY = 0.999
+# A condition with the share of its part that it earns.
+WeighedTest = tuple[etree._Element, float]
 
 
 class ItemWriter:
@@ -57,10 +59,12 @@ class ItemWriter:
         self.blocks: list[etree._Element] = []
         self.modal: list[etree._Element] = []
         self.outcomes: list[tuple[str, str]] = []
+        self.choice_identifiers: list[str] = []
 
     def element(self) -> etree._Element | None:
         """The item's tree, without namespaces; a preserved item's own markup is the caller's to write."""
-        root = node("assessmentItem", identifier=self.identifier, title=self.item.title, adaptive="false", timeDependent="false")
+        told = {"identifier": self.identifier, "title": title_of(self.item), "adaptive": "false", "timeDependent": "false"}
+        root = node("assessmentItem", **told)
         _WRITERS.of(self.item)(self, self.item)
         self._feedback()
         for part in [*self.responses, *self._outcome_declarations()]:
@@ -94,11 +98,18 @@ class ItemWriter:
         self.responses.append(declared)
         return declared
 
-    def mapping(self, declared: etree._Element, entries: list[tuple[str, float, bool | None]], bounds: bool = False) -> None:
-        """A mapping of (key, share of the points, case matters); with `bounds` the sum is held from 0 to all of the points."""
+    def mapping(
+        self,
+        declared: etree._Element,
+        entries: list[tuple[str, float, bool | None]],
+        held: bool = False,
+        lowest: float | None = None,
+    ) -> None:
+        """A mapping of (key, share of the points, case matters); `held` keeps the sum from `lowest` to all of the points."""
         mapping = node("mapping")
-        if bounds:
-            mapping.set("lowerBound", "0")
+        if held:
+            if lowest is not None:
+                mapping.set("lowerBound", number(lowest * self.full))
             mapping.set("upperBound", number(self.full))
         mapping.set("defaultValue", "0")
         for key, share, case in entries:
@@ -131,6 +142,13 @@ class ItemWriter:
         if branches:
             self.rules.append(chain([(test, [set_outcome(SCORE, self._more(share))]) for test, share in branches]))
 
+    def hold_to(self, lowest: float | None, weights: Iterable[float]) -> None:
+        """Keeps a sum at its lowest, where some of what it is made of takes points off."""
+        if lowest is None or min(weights, default=0.0) >= 0:
+            return
+        bound = self.points(lowest)
+        self.rules.append(chain([(node("lt", _variable(SCORE), bound), [set_outcome(SCORE, self.points(lowest))])]))
+
     def _more(self, share: float) -> etree._Element:
         return node("sum", node("variable", identifier=SCORE), self.points(share))
 
@@ -138,6 +156,12 @@ class ItemWriter:
         return text_node("baseValue", number(share * self.full), baseType="float")
 
     # Body
+
+    def own_identifiers(self, wanted: list[str]) -> list[str]:
+        """Identifiers for choices, each once in the item."""
+        found = identifiers([*self.choice_identifiers, *wanted], "c")[len(self.choice_identifiers) :]
+        self.choice_identifiers += found
+        return found
 
     def stem(self) -> None:
         home = self.content.blocks(node("itemBody"), self.item.stem)
@@ -155,9 +179,12 @@ class ItemWriter:
         if texts.get("correct") or texts.get("incorrect"):
             self.outcomes.append((RESULT, "single"))
             enough = node("gte", node("variable", identifier=SCORE), self.points(NEARLY))
-            if self.responses:
-                right, wrong = (set_outcome(RESULT, identifier_value(name)) for name in ("correct", "incorrect"))
-                self.rules.append(chain([(enough, [right])], [wrong]))
+            right, wrong = ([set_outcome(RESULT, identifier_value(name))] for name in ("correct", "incorrect"))
+            # What is set has its feedback.
+            if texts.get("correct"):
+                self.rules.append(chain([(enough, right)], wrong if texts.get("incorrect") else None))
+            else:
+                self.rules.append(chain([(node("not", enough), wrong)]))
             for name in ("correct", "incorrect"):
                 self._modal(RESULT, name, texts.get(name))
 
@@ -171,8 +198,14 @@ class ItemWriter:
         if not any(text for _, text in feedback):
             return
         self.outcomes.append((PICKED, cardinality))
-        self.rules.append(set_outcome(PICKED, node("variable", identifier=RESPONSE)))
+        several = cardinality == "multiple"
         for ident, text in feedback:
+            if not text:
+                continue
+            value = identifier_value(ident)
+            picked = node("member" if several else "match", identifier_value(ident), _variable(RESPONSE))
+            shown = node("multiple", _variable(PICKED), value) if several else value
+            self.rules.append(chain([(picked, [set_outcome(PICKED, shown)])]))
             self._modal(PICKED, ident, text)
 
     def _modal(self, outcome: str, name: str, content: str | None) -> None:
@@ -223,7 +256,7 @@ def _is_correct(name: str) -> etree._Element:
 def _text_test(name: str, answer: TextAnswer, case: bool) -> etree._Element:
     flag = str(case).lower()
     if answer.match == "regex":
-        pattern = answer.text if case else f"{ANY_CASE}{answer.text}"
+        pattern = answer.text if case else any_case(answer.text)
         return node("patternMatch", _variable(name), pattern=pattern)
     value = text_node("baseValue", answer.text, baseType="string")
     if answer.match == "contains":
@@ -235,13 +268,21 @@ def _number_test(name: str, answer: NumericAnswer) -> etree._Element:
     """The value with its tolerance, or the bounds that are not open."""
     if answer.value is not None:
         value = text_node("baseValue", exact_number(answer.value), baseType="float")
+        if answer.figures is not None and answer.figures + (answer.rounding == "decimal") > 0:
+            mode = "decimalPlaces" if answer.rounding == "decimal" else "significantFigures"
+            return node("equalRounded", _variable(name), value, roundingMode=mode, figures=str(answer.figures))
         if not answer.tolerance:
             return node("equal", _variable(name), value, toleranceMode="exact")
-        spread = exact_number(answer.tolerance)
-        return node("equal", _variable(name), value, toleranceMode="absolute", tolerance=f"{spread} {spread}")
+        spread = exact_number(answer.tolerance if answer.relative is None else answer.relative)
+        test = node("equal", _variable(name), value, toleranceMode="absolute" if answer.relative is None else "relative")
+        test.set("tolerance", f"{spread} {spread}")
+        for side, included in (("Lower", answer.include_min), ("Upper", answer.include_max)):
+            if not included:
+                test.set(f"include{side}Bound", "false")
+        return test
     low, high = answer.bounds()
     tests = []
-    for tag, bound in (("gte", low), ("lte", high)):
+    for tag, bound in (("gte" if answer.include_min else "gt", low), ("lte" if answer.include_max else "lt", high)):
         if abs(bound) != float("inf"):
             tests.append(node(tag, _variable(name), text_node("baseValue", exact_number(bound), baseType="float")))
     if len(tests) == 1:
@@ -256,12 +297,8 @@ def _sorted(answers: list[TextAnswer]) -> list[TextAnswer]:
 # Types
 
 
-def _choice_ids(choices: list[Choice]) -> list[str]:
-    return identifiers([choice.id for choice in choices], "c")
-
-
 def _choices(writer: ItemWriter, choices: list[Choice], shuffle: bool | None, most: str) -> list[str]:
-    idents = _choice_ids(choices)
+    idents = writer.own_identifiers([choice.id for choice in choices])
     writer.stem()
     interaction = node("choiceInteraction", responseIdentifier=RESPONSE, shuffle=str(bool(shuffle)).lower(), maxChoices=most)
     for ident, choice in zip(idents, choices, strict=True):
@@ -285,7 +322,7 @@ def _multiple_response(writer: ItemWriter, item: MultipleResponse) -> None:
     weights = list(zip(idents, [choice.weight for choice in item.choices], strict=True))
     declared = writer.respond(RESPONSE, "multiple", "identifier", [ident for ident, weight in weights if weight > 0])
     if item.scoring == "per_choice":
-        writer.mapping(declared, [(ident, weight, None) for ident, weight in weights if weight], bounds=True)
+        writer.mapping(declared, [(ident, weight, None) for ident, weight in weights if weight], held=True, lowest=item.lowest)
         writer.score_by_mapping()
     else:
         writer.score_chain([(_is_correct(RESPONSE), 1.0)])
@@ -313,7 +350,7 @@ def _fill_in(writer: ItemWriter, item: FillIn) -> None:
     )
     if all(answer.match == "exact" for answer in item.answers):
         if item.answers:
-            writer.mapping(declared, [(answer.text, answer.weight, item.case_sensitive) for answer in item.answers])
+            writer.mapping(declared, [(answer.text, answer.weight, item.case_sensitive) for answer in _sorted(item.answers)])
             writer.score_by_mapping()
         return
     writer.score_chain([(_text_test(RESPONSE, answer, item.case_sensitive), answer.weight) for answer in _sorted(item.answers)])
@@ -341,31 +378,42 @@ def _right_numbers(answers: list[NumericAnswer]) -> list[str]:
 
 
 def _cloze(writer: ItemWriter, item: Cloze) -> None:
-    names = {blank.id: f"{RESPONSE}_{position}" for position, blank in enumerate(item.blanks, 1)}
     made: dict[str, etree._Element] = {}
-    for blank in item.blanks:
-        name = names[blank.id]
-        made[blank.id] = _BLANKS.of(blank)(writer, blank, name)
+    tests: list[list[WeighedTest]] = []
+    for position, blank in enumerate(item.blanks, 1):
+        made[blank.id], of_blank = _BLANKS.of(blank)(writer, blank, f"{RESPONSE}_{position}")
+        tests.append(of_blank)
+    if item.scoring == "all_or_nothing":
+        full = [_either([test for test, weight in of_blank if weight == 1]) for of_blank in tests]
+        writer.score_chain([(full[0] if len(full) == 1 else node("and", *full), 1.0)] if full else [])
+    else:
+        for blank, of_blank in zip(item.blanks, tests, strict=True):
+            writer.add_chain([(test, weight * blank.share) for test, weight in of_blank])
+        writer.hold_to(item.lowest, (weight for of_blank in tests for _, weight in of_blank))
     writer.content.blank = lambda blank_id: made.pop(blank_id, None)
     writer.stem()
 
 
-def _numeric_blank(writer: ItemWriter, blank: NumericBlank, name: str) -> etree._Element:
+def _either(tests: list[etree._Element]) -> etree._Element:
+    """One of the tests; where there is none, nothing is right."""
+    if not tests:
+        return text_node("baseValue", "false", baseType="boolean")
+    return tests[0] if len(tests) == 1 else node("or", *tests)
+
+
+def _numeric_blank(writer: ItemWriter, blank: NumericBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
     writer.respond(name, "single", "float", _right_numbers(blank.answers))
     ordered = sorted(blank.answers, key=lambda answer: -answer.weight)
-    writer.add_chain([(_number_test(name, answer), answer.weight * blank.share) for answer in ordered])
-    return _entry(name)
+    return _entry(name), [(_number_test(name, answer), answer.weight) for answer in ordered]
 
 
-def _text_blank(writer: ItemWriter, blank: TextBlank, name: str) -> etree._Element:
+def _text_blank(writer: ItemWriter, blank: TextBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
     writer.respond(name, "single", "string", _right_texts(blank.answers))
-    case = blank.case_sensitive
-    writer.add_chain([(_text_test(name, answer, case), answer.weight * blank.share) for answer in _sorted(blank.answers)])
-    return _entry(name)
+    return _entry(name), [(_text_test(name, answer, blank.case_sensitive), answer.weight) for answer in _sorted(blank.answers)]
 
 
-def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> etree._Element:
-    idents = _choice_ids(blank.choices)
+def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
+    idents = writer.own_identifiers([choice.id for choice in blank.choices])
     element = node("inlineChoiceInteraction", responseIdentifier=name, shuffle="false")
     for ident, choice in zip(idents, blank.choices, strict=True):
         # An inline choice of 2.x is plain text.
@@ -376,11 +424,10 @@ def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> etree._E
     weights = list(zip(idents, [choice.weight for choice in blank.choices], strict=True))
     writer.respond(name, "single", "identifier", [ident for ident, weight in weights if weight == 1][:1])
     tests = [(node("match", _variable(name), identifier_value(ident)), weight) for ident, weight in weights if weight]
-    writer.add_chain([(test, weight * blank.share) for test, weight in sorted(tests, key=lambda pair: -pair[1])])
-    return element
+    return element, sorted(tests, key=lambda pair: -pair[1])
 
 
-_BLANKS: ByBlank[Callable[[ItemWriter, Any, str], etree._Element]] = ByBlank(
+_BLANKS: ByBlank[Callable[[ItemWriter, Any, str], tuple[etree._Element, list[WeighedTest]]]] = ByBlank(
     "how a blank is written in QTI 2.x and 3.0", {"text": _text_blank, "numeric": _numeric_blank, "choice": _choice_blank}
 )
 
@@ -400,6 +447,9 @@ def _matching(writer: ItemWriter, item: Matching) -> None:
     writer.blocks.append(interaction)
     key = [f"L{position} R{texts.index(pair.right) + 1}" for position, pair in enumerate(item.pairs, 1)]
     declared = writer.respond(RESPONSE, "multiple", "directedPair", key)
+    if item.scoring == "all_or_nothing":
+        writer.score_chain([(_is_correct(RESPONSE), 1.0)])
+        return
     writer.mapping(declared, [(pair_text, 1 / len(key), None) for pair_text in key])
     writer.score_by_mapping()
 
@@ -413,7 +463,12 @@ def _ordering(writer: ItemWriter, item: Ordering) -> None:
         interaction.append(writer.choice("simpleChoice", ident, content))
     writer.blocks.append(interaction)
     writer.respond(RESPONSE, "ordered", "identifier", idents)
-    writer.score_chain([(_is_correct(RESPONSE), 1.0)])
+    if item.scoring == "all_or_nothing":
+        writer.score_chain([(_is_correct(RESPONSE), 1.0)])
+        return
+    for place, ident in enumerate(idents, 1):
+        at_place = node("match", node("index", _variable(RESPONSE), n=str(place)), identifier_value(ident))
+        writer.add_chain([(at_place, 1 / len(idents))])
 
 
 def _essay(writer: ItemWriter, item: Essay) -> None:

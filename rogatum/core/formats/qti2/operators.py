@@ -10,6 +10,8 @@ from lxml import etree
 
 from rogatum.core.formats.qti2.declarations import float_of
 from rogatum.core.formats.qti2.values import NUMERIC, Value, as_float, boolean, container, number, single, truth
+from rogatum.core.items import rounding_interval
+from rogatum.core.items.model import Rounding
 
 Operator = Callable[[list[Value | None], etree._Element], Value | None]
 
@@ -103,12 +105,7 @@ def _match(values: list[Value | None], _element: etree._Element) -> Value | None
 def equal_bounds(element: etree._Element, value: float) -> list[float]:
     """The bounds that `equal` or `equalRounded` set around a value."""
     if element.tag == "equalRounded":
-        figures = int(float_of(element.get("figures")) or 0)
-        if (element.get("roundingMode") or "significantFigures") == "decimalPlaces":
-            step = 10.0**-figures
-        else:
-            step = 10.0 ** (math.floor(math.log10(abs(value))) + 1 - figures) if value else 0.0
-        return [value - step / 2, value + step / 2]
+        return list(rounding_interval(value, *_figures(element))[1:])
     mode = element.get("toleranceMode", "exact")
     if mode == "exact":
         return []
@@ -137,15 +134,14 @@ def _equal(values: list[Value | None], element: etree._Element) -> Value | None:
     return boolean(above and below)
 
 
+def _figures(element: etree._Element) -> tuple[int, Rounding]:
+    """How many figures of which kind a number is rounded to (`roundingMode`, by default significant figures)."""
+    figures = int(min(15, max(0, float_of(element.get("figures")) or 0)))
+    return figures, "decimal" if element.get("roundingMode") == "decimalPlaces" else "significant"
+
+
 def _rounded(value: float, element: etree._Element) -> float:
-    figures = int(float_of(element.get("figures")) or 0)
-    mode = element.get("roundingMode") or "significantFigures"
-    if mode == "decimalPlaces":
-        return math.floor(value * 10.0**figures + 0.5) / 10.0**figures
-    if value == 0:
-        return 0.0
-    places = figures - 1 - math.floor(math.log10(abs(value)))
-    return math.floor(value * 10.0**places + 0.5) / 10.0**places
+    return rounding_interval(value, *_figures(element))[0]
 
 
 def _equal_rounded(values: list[Value | None], element: etree._Element) -> Value | None:

@@ -48,6 +48,12 @@ class Carries:
     draws: bool = _trait("draws")
     stimuli: bool = _trait("passages")
     partial_credit: bool = _trait("partial credit")
+    # Whether the choices of a multiple response can each earn or take a part; scores can go below 0; orders, pairs and blanks can
+    # count all together or each; and a range of numbers can leave out a bound, or be told by figures or per cent.
+    per_choice: bool = _trait("marks for each choice")
+    below_zero: bool = _trait("scores below 0")
+    part_scoring: bool = _trait("scoring of parts")
+    exact_bounds: bool = _trait("bounds that do not count")
     all_or_nothing: bool = False
     regex: bool = _trait("patterns")
     contains: bool = False
@@ -88,6 +94,10 @@ EVERYTHING = Carries(
     draws=True,
     stimuli=True,
     partial_credit=True,
+    per_choice=True,
+    below_zero=True,
+    part_scoring=True,
+    exact_bounds=True,
     all_or_nothing=True,
     regex=True,
     contains=True,

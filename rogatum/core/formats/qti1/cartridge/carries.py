@@ -23,6 +23,10 @@ CARRIES = replace(
     draws=False,
     stimuli=False,
     weights=False,
+    per_choice=False,
+    below_zero=False,
+    part_scoring=False,
+    exact_bounds=False,
     parts=False,
     settings=CARTRIDGE_PLACES,
 )

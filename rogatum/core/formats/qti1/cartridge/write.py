@@ -34,7 +34,9 @@ _FILEBASE = "$IMS-CC-FILEBASE$/"
 
 
 class CartridgeItemWriter(ItemWriter):
-    """Writes an item in the cartridge's profile: scores from 0 to 100, the points as a weight."""
+    """Writes an item in the cartridge's profile: scores from 0 to 100 that are set, never added up; the points as a weight."""
+
+    adds = False
 
     def __init__(self, item: Item) -> None:
         super().__init__(item)
@@ -49,8 +51,8 @@ class CartridgeItemWriter(ItemWriter):
             entries.append(("cc_weighting", number(self.item.points)))
         _entries(sub(root, "itemmetadata"), entries)
 
-    def begin(self, minimum: float | None = None) -> etree._Element:
-        return super().begin(0 if minimum is None else minimum)
+    def begin(self, lowest: float | None = None) -> etree._Element:
+        return super().begin(0.0 if lowest is None else lowest)
 
     def material(self, parent: etree._Element, content: str) -> None:
         self.refs |= set(media_refs(content))

@@ -17,8 +17,8 @@ from rogatum.core.formats.shared.keys.by_parts import (
     shares,
 )
 from rogatum.core.formats.shared.keys.finding import ChoiceKey, Prober, choice_weights, lowest_of
+from rogatum.core.formats.shared.keys.letter_case import any_case, own_case
 from rogatum.core.formats.shared.keys.marker import (
-    ANY_CASE,
     WRONG,
     Asked,
     Marker,
@@ -30,10 +30,9 @@ from rogatum.core.formats.shared.keys.marker import (
     folded,
 )
 from rogatum.core.formats.shared.keys.proof import SourceMarking, differences, in_words
-from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, a_right_number, beyond, numbers, texts
+from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, a_right_number, beyond, numbers, texts, typed_candidates
 
 __all__ = [
-    "ANY_CASE",
     "WRONG",
     "Asked",
     "ChoiceKey",
@@ -51,6 +50,7 @@ __all__ = [
     "Tolerance",
     "TypedSlot",
     "a_right_number",
+    "any_case",
     "beyond",
     "choice_weights",
     "differences",
@@ -60,7 +60,9 @@ __all__ = [
     "lowest_of",
     "lowest_of_blanks",
     "numbers",
+    "own_case",
     "scoring_of_order",
     "shares",
     "texts",
+    "typed_candidates",
 ]

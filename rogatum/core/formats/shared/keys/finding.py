@@ -121,14 +121,13 @@ def _in_company(idents: list[str], scores: dict[tuple[str, ...], float], best: f
     """What each choice earns alone; one that takes points off shows that beside right ones, where sums never go below 0."""
     singles = [scores[(ident,)] for ident in idents]
     gaining = tuple(ident for ident, score in zip(idents, singles, strict=True) if score > 0)
-    if not gaining or min(singles) < 0 or abs(scores.get(gaining, 0.0) - best) > CLOSE * best:
+    if not gaining or abs(scores.get(gaining, 0.0) - best) > CLOSE * best:
         return singles
     joined = {ident: scores.get(tuple(i for i in idents if i in gaining or i == ident), best) for ident in idents}
     if len(gaining) == 1 and all(score <= CLOSE * best for ident, score in joined.items() if ident not in gaining):
         return singles  # one right choice, and any other beside it takes all: that is the whole key or nothing
     return [
-        joined[ident] - best if ident not in gaining and joined[ident] < best else single
-        for ident, single in zip(idents, singles, strict=True)
+        min(single, joined[ident] - best) if ident not in gaining else single for ident, single in zip(idents, singles, strict=True)
     ]
 
 

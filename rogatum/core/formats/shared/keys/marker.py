@@ -8,8 +8,6 @@ from typing import Protocol
 
 CLOSE = 0.006
 WRONG = "\u2042"
-# What makes a pattern overlook case.
-ANY_CASE = "(?i)"
 
 Responses = Mapping[str, Sequence[str]]
 

@@ -11,7 +11,8 @@ from rogatum.core.fidelity.probes import NO_NUMBER
 from rogatum.core.findings.keys import MARKING_UNDECIDED
 from rogatum.core.formats.shared.keys.finding import Prober
 from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
-from rogatum.core.formats.shared.keys.marker import ANY_CASE, WRONG, Named, Responses, Tolerance, folded
+from rogatum.core.formats.shared.keys.letter_case import own_case
+from rogatum.core.formats.shared.keys.marker import WRONG, Named, Responses, Tolerance, folded
 from rogatum.core.items import NumericAnswer, TextAnswer
 from rogatum.core.quizzes.marking import parse_number
 
@@ -69,8 +70,7 @@ class _Texts:
 
     def _pattern(self, pattern: str) -> None:
         """A pattern earns what a text made to fit it earns."""
-        # Whether case counts is a property of the item here, and no part of its patterns.
-        plain = pattern.removeprefix(ANY_CASE)
+        plain = own_case(pattern)
         sample = text_that_fits(plain)
         if sample is None:
             self.prober.note(MARKING_UNDECIDED, detail=f"the pattern “{pattern}”")
@@ -111,6 +111,16 @@ def numbers(prober: Prober, slot: TypedSlot) -> tuple[list[NumericAnswer], float
     if best <= 0:
         return [], 0.0
     return list(_intervals(points, gains, best, _values(slot.named))), best
+
+
+def typed_candidates(named: Sequence[Named]) -> list[str]:
+    """What may be right to type: what conditions name, the likeliest first, what fits a pattern, and numbers beside bounds."""
+    ordered = sorted(named, key=lambda name: name.negated)
+    plain = [name.value for name in ordered if name.test != "pattern"]
+    fitting = [text for name in ordered if name.test == "pattern" and (text := text_that_fits(own_case(name.value))) is not None]
+    compared = {v for name in ordered if name.test not in _TEXT_TESTS and (v := parse_number(name.value)) is not None}
+    between = [repr(point) for point in _probe_points(sorted(compared))] if compared else []
+    return list(dict.fromkeys([*plain, *fitting, *between]))
 
 
 def _values(named: list[Named]) -> dict[float, Tolerance | None]:
@@ -194,4 +204,5 @@ def beyond(answers: list[NumericAnswer]) -> float:
     """A number that no interval holds, or 0 where each number is held by one."""
     bounds = [bound for answer in answers for bound in answer.bounds()]
     finite = [bound for bound in bounds if math.isfinite(bound)] or [0.0]
-    return max(finite) * 2 + 17 if math.inf not in bounds else min(finite) * 2 - 17 if -math.inf not in bounds else 0.0
+    reach = max(map(abs, finite)) + 17
+    return max(finite) + reach if math.inf not in bounds else min(finite) - reach if -math.inf not in bounds else 0.0
