@@ -264,7 +264,7 @@ _FEEDBACK: ByType[Callable[[Any], dict[str, str]]] = ByType(
         "cloze": _by_blank,
         "matching": _by_none,
         "ordering": _by_none,
-        "essay": _by_none,
+        "essay": lambda item: {"rubric": item.rubric} if item.rubric else {},
         "information": _by_none,
         "preserved": _by_none,
     },
@@ -275,7 +275,7 @@ _FEEDBACK_OF_BLANK: ByBlank[Callable[[Any], dict[str, str]]] = ByBlank(
 
 
 def feedback(item: Item) -> dict[str, str]:
-    """All feedback by its slot: general, correct, incorrect, and by what was picked or typed."""
+    """All feedback by its slot: general, correct, incorrect, by what was picked or typed; and an essay's rubric."""
     return {kind: text for kind, text in item.feedback.items() if text} | _FEEDBACK.of(item)(item)
 
 

@@ -14,6 +14,6 @@ def material(parent: etree._Element, content: str, kind: str = "text/html") -> e
     """Content as a `material` with one `mattext` of escaped HTML."""
     element = sub(parent, "material")
     text = sub(element, "mattext", texttype=kind)
-    # Escaped text that looks like markup and stands alone would read as markup escaped twice; a paragraph around it settles that.
-    text.text = f"<p>{content}</p>" if "&lt;" in content and "<" not in content else content
+    # Escaped text that looks like markup and stands alone would read as markup escaped twice; a span around it settles that.
+    text.text = f"<span>{content}</span>" if "&lt;" in content and "<" not in content else content
     return element

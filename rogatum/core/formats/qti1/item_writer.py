@@ -51,8 +51,8 @@ _OPEN_CLOSE = re.compile(r"<(/?)([a-z0-9]+)((?:\s[^<>]*?)?)(/?)>")
 class ItemWriter:
     """Writes one item. `reason` says why it could not be written, where `element` returns None."""
 
-    # Whether rules may add to the score.
-    adds = True
+    # Whether rules may add to the score, and items have rubrics.
+    adds, holds_rubrics = True, True
 
     def __init__(self, item: Item, pool: Sequence[str] = (), weight: float = 1.0) -> None:
         """`pool` is its pool's path, where nothing around it says so, `weight` what its points are multiplied by in its test."""
@@ -72,12 +72,15 @@ class ItemWriter:
         if self.item.title:
             root.set("title", self.item.title)
         self._metadata(root)
-        if isinstance(self.item, Essay) and self.item.rubric:
+        if isinstance(self.item, Essay) and self.item.rubric and self.holds_rubrics:
             self.material(sub(root, "rubric", view="Scorer"), self.item.rubric)
-        self.presentation = sub(root, "presentation")
+        self.presentation = etree.Element("presentation")
+        root.append(self.presentation)
         self.processing: etree._Element | None = None
         self.root = root
         _WRITERS.of(self.item)(self, self.item)
+        if not len(self.presentation):
+            root.remove(self.presentation)
         self._feedback_texts()
         return root
 
@@ -90,6 +93,10 @@ class ItemWriter:
         except (etree.XMLSyntaxError, ValueError):
             self.reason = "its original is not well-formed."
             return None
+
+    def score(self, share: float) -> str:
+        """A share of the points as a value of the score."""
+        return number(share * self.full)
 
     def material(self, parent: etree._Element, content: str) -> None:
         self.refs |= set(media_refs(content))
@@ -135,7 +142,7 @@ class ItemWriter:
         if share is None:
             sub(condition, "other")
         else:
-            sub(rule, "setvar", varname="SCORE", action=action).text = number(share * self.full)
+            sub(rule, "setvar", varname="SCORE", action=action).text = self.score(share)
         return condition
 
     def _show(self, condition: etree._Element, name: str) -> None:
@@ -259,9 +266,10 @@ def _multiple_response(writer: ItemWriter, item: MultipleResponse) -> None:
                 equal(writer.rule(choice.weight, "Add", goes_on=True), "R1", choice.id)
         writer.tell_result(lambda condition: _whole_key(condition, item))
         return
-    condition = writer.rule(1.0)
-    _whole_key(condition, item)
-    writer.correct(condition)
+    if item.choices:
+        condition = writer.rule(1.0)
+        _whole_key(condition, item)
+        writer.correct(condition)
     writer.otherwise()
 
 
@@ -403,6 +411,9 @@ def _parts(writer: ItemWriter, key: Sequence[tuple[str, str, int | None]], scori
         for name, value, index in key:
             equal(both, name, value, index)
 
+    if not key:
+        writer.otherwise()
+        return
     if scoring == "all_or_nothing":
         condition = writer.rule(1.0)
         whole(condition)
@@ -489,9 +500,19 @@ def _all_blanks(condition: etree._Element, item: Cloze) -> None:
     both = sub(condition, "and")
     for blank in item.blanks:
         tests = _FULL_TESTS.of(blank)(blank, f"R_{blank.id}")
+        if not tests:
+            never(both, f"R_{blank.id}")
+            continue
         home = sub(both, "or") if len(tests) != 1 else both
         for test in tests:
             test(home)
+
+
+def never(parent: etree._Element, name: str) -> None:
+    """What no response is: answered and not."""
+    both = sub(parent, "and")
+    sub(both, "unanswered", respident=name)
+    sub(sub(both, "not"), "unanswered", respident=name)
 
 
 def _full_texts(blank: TextBlank, name: str) -> list[Callable[[etree._Element], None]]:

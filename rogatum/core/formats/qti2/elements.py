@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterator
 from lxml import etree
 
 from rogatum.core.formats.qti2.dialects import HTML_MARK, Dialect
-from rogatum.core.items.content import blocks_of, tree_of
+from rogatum.core.formats.qti2.xhtml import has_blocks, in_paragraphs, tidy
+from rogatum.core.items.content import plain_text, tree_of
 from rogatum.core.sources import media_type
 
 _IDENTIFIER = re.compile(r"^[A-Za-z_][\w.\-]*$", re.ASCII)
@@ -21,7 +22,6 @@ _KEPT_ATTRIBUTES = {
     "td": ("colspan", "rowspan"),
     "th": ("colspan", "rowspan", "scope"),
 }
-_BLOCK_START = re.compile(r"^<(?:p|table|ul|ol|pre|blockquote)\b")
 
 
 def node(tag: str, *children: etree._Element, **attributes: str) -> etree._Element:
@@ -58,16 +58,21 @@ class Content:
 
     def inline(self, parent: etree._Element, content: str) -> etree._Element:
         """Content as it is, inline and blocks."""
-        self._copy(tree_of(content), parent)
+        self._copy(tidy(tree_of(content)), parent)
+        return parent
+
+    def inline_alone(self, parent: etree._Element, content: str) -> etree._Element:
+        """Content where no block may stand: as plain text where it has some."""
+        tree = tidy(tree_of(content))
+        if has_blocks(tree):
+            parent.text = plain_text(content)
+        else:
+            self._copy(tree, parent)
         return parent
 
     def blocks(self, parent: etree._Element, content: str) -> etree._Element:
         """Content as blocks alone: what stands inline becomes a paragraph."""
-        for block in blocks_of(content):
-            if _BLOCK_START.match(block):
-                self.inline(parent, block)
-            else:
-                parent.append(self.inline(node("p", **{HTML_MARK: ""}), block))
+        self._copy(in_paragraphs(tidy(tree_of(content))), parent)
         return parent
 
     def body(self, parent: etree._Element, content: str) -> etree._Element:

@@ -106,6 +106,8 @@ class ItemWriter:
         lowest: float | None = None,
     ) -> None:
         """A mapping of (key, share of the points, case matters); `held` keeps the sum from `lowest` to all of the points."""
+        if not entries:
+            return
         mapping = node("mapping")
         if held:
             if lowest is not None:
@@ -300,6 +302,8 @@ def _sorted(answers: list[TextAnswer]) -> list[TextAnswer]:
 def _choices(writer: ItemWriter, choices: list[Choice], shuffle: bool | None, most: str) -> list[str]:
     idents = writer.own_identifiers([choice.id for choice in choices])
     writer.stem()
+    if not choices:
+        return idents  # an interaction has something to pick
     interaction = node("choiceInteraction", responseIdentifier=RESPONSE, shuffle=str(bool(shuffle)).lower(), maxChoices=most)
     for ident, choice in zip(idents, choices, strict=True):
         interaction.append(writer.choice("simpleChoice", ident, choice.content))
@@ -413,12 +417,15 @@ def _text_blank(writer: ItemWriter, blank: TextBlank, name: str) -> tuple[etree.
 
 
 def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
+    if not blank.choices:
+        writer.respond(name, "single", "string", [])
+        return _entry(name), []
     idents = writer.own_identifiers([choice.id for choice in blank.choices])
     element = node("inlineChoiceInteraction", responseIdentifier=name, shuffle="false")
     for ident, choice in zip(idents, blank.choices, strict=True):
         # An inline choice of 2.x is plain text.
         if writer.dialect.kebab:
-            element.append(writer.choice("inlineChoice", ident, choice.content))
+            element.append(writer.content.inline_alone(node("inlineChoice", identifier=ident), choice.content))
         else:
             element.append(text_node("inlineChoice", plain_text(choice.content), identifier=ident))
     weights = list(zip(idents, [choice.weight for choice in blank.choices], strict=True))
@@ -434,6 +441,8 @@ _BLANKS: ByBlank[Callable[[ItemWriter, Any, str], tuple[etree._Element, list[Wei
 
 def _matching(writer: ItemWriter, item: Matching) -> None:
     writer.stem()
+    if not item.pairs:
+        return
     texts = rights(item)
     interaction = node("matchInteraction", responseIdentifier=RESPONSE, shuffle=str(bool(item.shuffle)).lower())
     interaction.set("maxAssociations", str(len(item.pairs)))
@@ -456,6 +465,8 @@ def _matching(writer: ItemWriter, item: Matching) -> None:
 
 def _ordering(writer: ItemWriter, item: Ordering) -> None:
     writer.stem()
+    if not item.sequence:
+        return
     idents = [f"o{position}" for position in range(1, len(item.sequence) + 1)]
     interaction = node("orderInteraction", responseIdentifier=RESPONSE, shuffle="true")
     # Entries stand in the order of their text, so that the page does not give the answer away.

@@ -36,7 +36,7 @@ _FILEBASE = "$IMS-CC-FILEBASE$/"
 class CartridgeItemWriter(ItemWriter):
     """Writes an item in the cartridge's profile: scores from 0 to 100 that are set, never added up; the points as a weight."""
 
-    adds = False
+    adds, holds_rubrics = False, False
 
     def __init__(self, item: Item) -> None:
         super().__init__(item)
@@ -53,6 +53,10 @@ class CartridgeItemWriter(ItemWriter):
 
     def begin(self, lowest: float | None = None) -> etree._Element:
         return super().begin(0.0 if lowest is None else lowest)
+
+    def score(self, share: float) -> str:
+        """Scores of a cartridge never go below 0."""
+        return super().score(max(0.0, share))
 
     def material(self, parent: etree._Element, content: str) -> None:
         self.refs |= set(media_refs(content))
