@@ -13,7 +13,7 @@ from rogatum.core.formats.qti1.item_parts import blanks_of_one, cloze, group, ma
 from rogatum.core.formats.qti1.item_reading import ItemReading, is_numeric
 from rogatum.core.formats.qti1.presentation import Presentation, Response, read_presentation
 from rogatum.core.formats.qti1.processing import Processing
-from rogatum.core.formats.shared.keys import WRONG, Prober, Responses, TypedSlot, a_right_number, beyond, numbers, texts
+from rogatum.core.formats.shared.keys import WRONG, Prober, Responses, TypedSlot, beyond, numbers, texts
 from rogatum.core.items import (
     Choice,
     Essay,
@@ -165,16 +165,14 @@ def _filled(form: ItemReading, stem: str, response: Response) -> Item:
             item: Item = Numeric(id=form.id, stem=stem, answers=intervals)
             form.set_points(item, form.prober.scale(best))
             form.given = given
-            right = give(a_right_number(intervals)) if intervals else None
-            form.plain_feedback(item, right, [give(repr(beyond(intervals))), {}])
+            form.typed_feedback(item, intervals, give, repr(beyond(intervals)))
             return item
     key = texts(form.prober, slot)
     if key.answers or (response.rows <= 1 and "essay" not in form.context.declared_type.lower() and _says_fill_in(form)):
         item = FillIn(id=form.id, stem=stem, answers=key.answers, case_sensitive=key.case_sensitive)
         form.set_points(item, form.prober.scale(key.best))
         form.given = given
-        best_first = sorted(key.answers, key=lambda answer: -answer.weight)
-        form.plain_feedback(item, give(best_first[0].text) if key.answers else None, [give(WRONG), {}])
+        form.typed_feedback(item, key.answers, give, WRONG)
         return item
     item = Essay(id=form.id, stem=stem)
     form.set_points(item, None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 from lxml import etree
@@ -13,8 +13,8 @@ from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.presentation import Presentation, Response
 from rogatum.core.formats.qti1.processing import Processing
 from rogatum.core.formats.shared.feedback import plain_feedback
-from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, differences, in_words
-from rogatum.core.items import Choice, Item, Preserved
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text, differences, in_words, meeting
+from rogatum.core.items import Choice, Item, NumericAnswer, Preserved, TextAnswer
 from rogatum.core.quizzes.marking import Response as Answer
 
 FORMAT = "qti-1.2"
@@ -61,6 +61,15 @@ class ItemReading:
         """The feedback of an item without choices, by what a right response and wrong ones show."""
         on_wrong = {ident for responses in wrong for ident in self.prober.shown(responses)}
         plain_feedback(item, None if right is None else self.prober.shown(right), on_wrong, self.feedback)
+
+    def typed_feedback(
+        self, item: Item, answers: Sequence[TextAnswer] | Sequence[NumericAnswer], give: Callable[[str], Responses], wrong: str
+    ) -> None:
+        """The feedback of an item to type into: by what a right text, a wrong one and each answer show."""
+        best = a_right_text(answers)
+        right = None if best is None else self.prober.shown(give(best))
+        on_wrong = {ident for responses in (give(wrong), {}) for ident in self.prober.shown(responses)}
+        plain_feedback(item, right, on_wrong, self.feedback, [self.prober.shown(give(meeting(answer))) for answer in answers])
 
     def prove(self, item: Item) -> None:
         """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""

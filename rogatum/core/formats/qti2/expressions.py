@@ -7,7 +7,7 @@ values, custom operators) is named in `undecided` and is NULL. Values that compa
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -64,6 +64,12 @@ class Compiler:
         self._notice(tag, element)
         return lambda scope: operator([part(scope) for part in parts], element)
 
+    def look_up(self, source: etree._Element, table: Iterable[float]) -> None:
+        """Takes the entries of a table as candidates of the responses that are looked up in it."""
+        names = [child.get("identifier", "") for child in source.iter("variable", "mapResponse")]
+        for name in [name for name in names if name in self.declared.responses]:
+            self.named += [Named(name, repr(bound), "bound") for bound in table]
+
     def refuse(self, element: etree._Element) -> Expression:
         self.undecided.append(str(element.tag))
         return lambda _scope: None
@@ -97,16 +103,20 @@ class Compiler:
     def _candidate(self, name: str, text: str, tag: str, element: etree._Element, index: int | None, negated: bool) -> None:
         case = (element.get("caseSensitive") or "true").lower() not in ("false", "0")
         value = float_of(text)
-        if tag in ("equal", "equalRounded") and value is not None:
-            bounds = equal_bounds(element, value)
+        rounding = next(iter(element.iter("roundTo", "round", "truncate")), element)
+        if value is not None and (tag in ("equal", "equalRounded") or rounding is not element):
+            bounds = equal_bounds(rounding, value)
             for bound in bounds:
                 self.named.append(Named(name, repr(bound), "bound", index, case, negated))
-        self.named.append(Named(name, text, _NAMING[tag], index, case, negated, _tolerance(tag, element)))
+        self.named.append(Named(name, text, _NAMING[tag], index, case, negated, _tolerance(rounding)))
 
 
-def _tolerance(tag: str, element: etree._Element) -> Tolerance | None:
+def _tolerance(element: etree._Element) -> Tolerance | None:
     """How near a number has to be, where that is said by figures or per cent."""
-    if tag == "equalRounded":
+    tag = element.tag
+    if tag == "round":
+        return Tolerance("decimal", 0)
+    if tag in ("equalRounded", "roundTo"):
         decimal = element.get("roundingMode") == "decimalPlaces"
         return Tolerance("decimal" if decimal else "significant", min(15.0, max(0.0, float_of(element.get("figures")) or 0.0)))
     if tag == "equal" and element.get("toleranceMode") == "relative":

@@ -20,7 +20,7 @@ from rogatum.core.formats.shared.keys import (
     Prober,
     Responses,
     TypedSlot,
-    a_right_number,
+    a_right_text,
     beyond,
     key_by_parts,
     numbers,
@@ -263,14 +263,15 @@ def _text_entry(form: ItemReading, interaction: Interaction, response: Response)
         intervals, best = numbers(form.prober, slot)
         if intervals or response.base in ("float", "integer"):
             item: Item = Numeric(id=form.id, stem=form.stem_with_blank(), answers=intervals)
-            form.key = give(response.correct[0] if response.correct else a_right_number(intervals))
+            right = response.correct[0] if response.correct else a_right_text(intervals)
+            form.key = give(right) if right is not None else None
             form.wrong = [give(repr(beyond(intervals)))]
             form.set_points(item, form.prober.scale(best))
             return item
     key = texts(form.prober, slot)
     item = FillIn(id=form.id, stem=form.stem_with_blank(), answers=key.answers, case_sensitive=key.case_sensitive)
-    best_first = sorted(key.answers, key=lambda answer: -answer.weight)
-    form.key = give(best_first[0].text) if best_first else None
+    right = a_right_text(key.answers)
+    form.key = give(right) if right is not None else None
     form.set_points(item, form.prober.scale(key.best))
     return item
 

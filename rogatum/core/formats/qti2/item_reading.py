@@ -117,7 +117,7 @@ class ItemReading:
                 self.context.note(TWO_RIGHT_VALUES, count=len(response.correct), values=", ".join(response.correct)[:120])
         if not isinstance(item, Preserved):
             asked = self.asked if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) else None
-            FeedbackGiver(item, self.processing, texts, self.key, self.wrong).give(asked)
+            FeedbackGiver(item, self.processing, texts, self.key, self.wrong).give(asked, self.given)
             self._prove(item)
         for view, markup in self.body.rubrics:
             content = self.context.content(markup)

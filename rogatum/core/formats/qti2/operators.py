@@ -103,8 +103,12 @@ def _match(values: list[Value | None], _element: etree._Element) -> Value | None
 
 
 def equal_bounds(element: etree._Element, value: float) -> list[float]:
-    """The bounds that `equal` or `equalRounded` set around a value."""
-    if element.tag == "equalRounded":
+    """The bounds around a value beyond which `equal`, `equalRounded` or what rounds a number finds it different."""
+    if element.tag == "truncate":
+        return [value - 1, value, value + 1]
+    if element.tag == "round":
+        return [value - 0.5, value + 0.5]
+    if element.tag in ("equalRounded", "roundTo"):
         return list(rounding_interval(value, *_figures(element))[1:])
     mode = element.get("toleranceMode", "exact")
     if mode == "exact":

@@ -192,6 +192,8 @@ class Processing:
         name = element.get("identifier", "")
         expression = self.compiler.expression(element[0]) if len(element) else _null
         outcome = self.declared.outcomes.get(name)
+        if tag == "lookupOutcomeValue" and outcome is not None and len(element):
+            self.compiler.look_up(element[0], [bound for bound, _, _ in outcome.table])
 
         def set_value(scope: Scope) -> None:
             value = expression(scope)

@@ -30,7 +30,16 @@ from rogatum.core.formats.shared.keys.marker import (
     folded,
 )
 from rogatum.core.formats.shared.keys.proof import SourceMarking, differences, in_words
-from rogatum.core.formats.shared.keys.typed import TextKey, TypedSlot, a_right_number, beyond, numbers, texts, typed_candidates
+from rogatum.core.formats.shared.keys.typed import (
+    TextKey,
+    TypedSlot,
+    a_right_text,
+    beyond,
+    meeting,
+    numbers,
+    texts,
+    typed_candidates,
+)
 
 __all__ = [
     "WRONG",
@@ -49,7 +58,7 @@ __all__ = [
     "TextKey",
     "Tolerance",
     "TypedSlot",
-    "a_right_number",
+    "a_right_text",
     "any_case",
     "beyond",
     "choice_weights",
@@ -59,6 +68,7 @@ __all__ = [
     "key_by_parts",
     "lowest_of",
     "lowest_of_blanks",
+    "meeting",
     "numbers",
     "own_case",
     "scoring_of_order",

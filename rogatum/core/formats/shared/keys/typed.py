@@ -190,14 +190,20 @@ def _same_interval(a: NumericAnswer, b: NumericAnswer) -> bool:
     return near and (a.include_min, a.include_max) == (b.include_min, b.include_max)
 
 
-def a_right_number(answers: list[NumericAnswer]) -> str:
-    """A number within the interval that earns most; none where there is none."""
-    best = max(answers, key=lambda answer: answer.weight, default=None)
-    bounds = [bound for bound in best.bounds() if math.isfinite(bound)] if best else []
+def meeting(answer: TextAnswer | NumericAnswer) -> str:
+    """A text that meets an answer: itself, one that fits its pattern, a number within its interval."""
+    if isinstance(answer, TextAnswer):
+        return (text_that_fits(answer.text) if answer.match == "regex" else answer.text) or answer.text
+    bounds = [bound for bound in answer.bounds() if math.isfinite(bound)]
     if not bounds:
-        return WRONG
-    inside = {2: sum(bounds) / 2, 1: bounds[0] + (1 if best is not None and best.bounds()[1] == math.inf else -1)}
-    return repr(inside[len(bounds)])
+        return "1.0"
+    return repr({2: sum(bounds) / 2, 1: bounds[0] + (1 if answer.bounds()[1] == math.inf else -1)}[len(bounds)])
+
+
+def a_right_text(answers: Sequence[TextAnswer] | Sequence[NumericAnswer]) -> str | None:
+    """A text that meets the answer that earns most; None where there is no answer."""
+    best = max(answers, key=lambda answer: answer.weight, default=None)
+    return None if best is None else meeting(best)
 
 
 def beyond(answers: list[NumericAnswer]) -> float:
