@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
-from rogatum.core.fidelity import Ledger, Room, compare
+from rogatum.core.fidelity import Ledger, Origin, Room, compare
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
-from rogatum.core.items import Bank, parts
+from rogatum.core.items import Bank, Preserved, parts
 from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
@@ -93,6 +93,23 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
         return Export(written, compare(bank, shown, reasons, room), shown)
     if not written.data.strip():
         return Export(written, compare(bank, Bank(), reasons, room), Bank())
+    origins = _origins(bank)
     tree = open_bytes(written.data, f"export{written.suffix}")
     read_back = _read_back(entry, tree)
-    return Export(written, compare(bank, read_back, reasons, room), read_back)
+    return Export(written, compare(bank, read_back, reasons, room, origins), read_back)
+
+
+def _origins(bank: Bank) -> dict[str, Origin]:
+    """How items were marked where they came from, read anew from their own markup, for those that could not hold it."""
+    found = {}
+    for item in bank.items:
+        if not item.original or isinstance(item, Preserved):
+            continue
+        entry = format_named(item.original_format)
+        try:
+            reading = entry.read(open_bytes(item.original.encode(), "original.xml")) if entry.read else None
+        except UnreadableSource:
+            continue
+        if reading is not None and len(reading.bank.items) == 1 and reading.markings:
+            found[item.id] = Origin(reading.bank.items[0], next(iter(reading.markings.values())))
+    return found

@@ -41,7 +41,20 @@ def test_the_tables_are_those_of_the_core_and_every_type_is_a_model():
 
 
 # What is no content, by what it is: identifiers, words of the model, plain text, what others wrote and is kept as it was.
-PLAIN = {"id", "type", "title", "points", "stimulus", "metadata", "unit", "scoring", "shuffle", "case_sensitive", "answer"}
+PLAIN = {
+    "id",
+    "type",
+    "title",
+    "points",
+    "stimulus",
+    "metadata",
+    "unit",
+    "scoring",
+    "shuffle",
+    "case_sensitive",
+    "answer",
+    "lowest",
+}
 PLAIN |= {"original", "original_format", "reason"}
 PARTS = {"choices", "answers", "blanks", "pairs"}
 

@@ -70,7 +70,8 @@ def test_what_the_manifest_names_and_the_package_lacks_is_told_and_what_it_forge
     listed = manifest(("gone.xml", ITEM, ""))
     bank = read_source(package(imsmanifest__xml=listed, a__xml=item("a"), notes__pdf=b"%PDF-1.4")).bank
     assert [i.id for i in bank.items] == ["a"]
-    assert "gone.xml" in next(finding.message for finding in bank.findings if finding.code == "manifest-differs")
+    told = next(finding for finding in bank.findings if finding.code == "questions-missing")
+    assert told.level == "error" and "1 question " in told.message and "gone.xml" in told.message
     assert "file notes.pdf" in [entry.text for entry in bank.accounting.unclaimed]
 
 

@@ -127,10 +127,10 @@ def test_true_and_false_are_known_by_their_words(name):
     assert (read.type, key_of(read)) == (type_, key)
 
 
-def test_pairs_that_earn_nothing_alone_are_said():
+def test_pairs_that_earn_nothing_alone_count_together():
     presentation, rules, _ = FORMS["the same options, all together"]
-    messages = [finding.message for finding in bank_of(item(presentation, rules)).findings]
-    assert any("only all together" in message for message in messages)
+    bank = bank_of(item(presentation, rules))
+    assert bank.items[0].scoring == "all_or_nothing" and not bank.findings
 
 
 def test_an_order_that_no_rule_names_is_said():

@@ -106,7 +106,7 @@ FORMS = {
     ),
     "words into gaps, all together": (
         (GAPS, response("directedPair", "W G1", "S G2", cardinality="multiple"), CORRECT),
-        ("cloze", [["clay"], ["sand"]], 1, {"marking-approximated"}),
+        ("cloze", [["clay"], ["sand"]], 1, set()),
     ),
     "a choice within a line": (
         (INLINE, response("identifier", "A"), CORRECT),
@@ -118,7 +118,7 @@ FORMS = {
     ),
     "two blanks that count together": (
         (TWO_TEXTS, response("string", "clay", ident="R1") + response("string", "sand", ident="R2"), together("R1", "R2")),
-        ("cloze", [["clay"], ["sand"]], 2, {"marking-approximated"}),
+        ("cloze", [["clay"], ["sand"]], 2, set()),
     ),
     "a number and a word": (
         (TWO_TEXTS, response("float", "3", ident="R1") + response("string", "sand", ident="R2"), summed("R1", "R2")),
@@ -138,7 +138,7 @@ FORMS = {
     ),
     "an order that earns nothing": (
         (ORDER, response("identifier", "B", "C", "A", cardinality="ordered"), summed("OTHER")),
-        ("ordering", ["clay", "silt", "sand"], None, {"marking-approximated"}),
+        ("ordering", ["clay", "silt", "sand"], None, {"no-key-found"}),
     ),
     "pairs of two sides": (
         (
@@ -150,7 +150,7 @@ FORMS = {
     ),
     "pairs that count together": (
         (MATCH, PAIRED, CORRECT),
-        ("matching", ["clay=fine", "sand=coarse"], 1, {"marking-approximated"}),
+        ("matching", ["clay=fine", "sand=coarse"], 1, set()),
     ),
     "pairs that weigh unequally": (
         (MATCH, response("directedPair", "A P", "B Q", cardinality="multiple", mapping=mapping(A_P=3, B_Q=1)), MAPPED),
@@ -222,7 +222,7 @@ def test_a_body_gives_its_form(name):
     assert said == codes
 
 
-SPOKEN = {"type-guessed", "marking-approximated", "preserved-kind", "media-missing"}
+SPOKEN = {"type-guessed", "marking-approximated", "no-key-found", "preserved-kind", "media-missing"}
 
 
 def test_gaps_and_sides_keep_their_texts():

@@ -262,9 +262,8 @@ def test_what_a_test_names_and_the_source_lacks_is_told():
     qti2 = of_package(TEST.replace(ITEM_A, ITEM_A + '<assessmentItemRef identifier="z" href="z.xml"/>'))
     qti1 = exam(one='<itemref linkrefid="z"/><sectionref linkrefid="s7"/>' + old_item("one"))
     told = [[finding.message for finding in bank.findings if finding.code == "reference-missing"] for bank in (qti2, qti1)]
-    assert told == [
-        [f"A test names {name}, and the source has nothing of that name." for name in names] for names in (["z.xml"], ["z", "s7"])
-    ]
+    words = "A test names {} that the source does not hold: {}."
+    assert told == [[words.format("1 part", "z.xml")], [words.format("2 parts", "z, s7")]]
 
 
 def test_a_draw_from_a_bank_that_is_not_in_the_source_is_told():
@@ -274,7 +273,7 @@ def test_a_draw_from_a_bank_that_is_not_in_the_source_is_told():
     )
     text = f'<questestinterop><objectbank ident="B">{old_item("one")}{old_item("two")}{old_item("six")}</objectbank>'
     bank = read_source(("x.xml", f'{text}<assessment ident="A" title="Exam">{draws}</assessment></questestinterop>'.encode())).bank
-    assert [finding.message for finding in bank.findings] == ["A test names C, and the source has nothing of that name."]
+    assert [finding.message for finding in bank.findings] == ["A test names 1 part that the source does not hold: C."]
     assert [(part.draw.pool, part.draw.pick) for part in bank.quizzes[0].parts] == [(["B"], 2), (["C"], 2)]
 
 

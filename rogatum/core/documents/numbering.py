@@ -245,7 +245,7 @@ def chain(occurrences: Sequence[Start], breaks: Step, parts: Step, end: int) -> 
         else:
             value = _label(occurrences[position]).value
             begins = value == 1 or last_of.get(value + 1, -1) > position or _has_successor(occurrences, position)
-            after = _label(occurrences[position + 1]).value if position + 1 < len(occurrences) else 0
+            after = _label(occurrences[position + 1]).value if position + 1 < len(occurrences) else None
             # “I. Choose the best answer” above “I. Clay is …” names a part.
             named = value == after and not asked(position) and asked(position + 1)
             step = 1 if (begins and not named) or len(occurrences) == 1 else -1

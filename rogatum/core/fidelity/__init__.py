@@ -3,7 +3,7 @@
 from rogatum.core.fidelity.items import Facet
 from rogatum.core.fidelity.judging import SEVERITY, Verdict
 from rogatum.core.fidelity.ledger import FACETS, Ledger, LedgerItem, LedgerNote, Totals, compare, is_sound
-from rogatum.core.fidelity.probes import Disagreement, Probe, disagreements, probes_of
+from rogatum.core.fidelity.probes import Disagreement, Origin, Probe, disagreements, probes_of
 from rogatum.core.fidelity.quizzes import QUIZ_FACET_WORDS, QUIZ_FACETS, LedgerQuiz, Room
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "Ledger",
     "LedgerItem",
     "LedgerNote",
+    "Origin",
     "Probe",
     "Totals",
     "Verdict",

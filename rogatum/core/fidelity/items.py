@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Literal
 
 from rogatum.core.fidelity.judging import SAME, Judgement, compared
-from rogatum.core.fidelity.probes import Disagreement, disagreements
-from rogatum.core.items import Bank, Item, MultipleResponse, Preserved, parts
+from rogatum.core.fidelity.probes import Disagreement, Origin, against_origin, disagreements
+from rogatum.core.items import Bank, Item, MultipleResponse, Numeric, Preserved, parts
 from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
 Facet = Literal[
@@ -19,9 +19,12 @@ Facet = Literal[
 class Sides:
     """What facets need of the two banks: media by hash, pools and stimuli of items."""
 
-    def __init__(self, a: Bank, b: Bank, no_pools_in: str = "") -> None:
-        """`no_pools_in` names the format that was written, where it has no place for pools."""
-        self.no_pools_in = no_pools_in
+    def __init__(self, a: Bank, b: Bank, no_pools_in: str = "", origins: Mapping[str, Origin] | None = None) -> None:
+        """`no_pools_in` names the format that was written, where it has no place for pools.
+
+        `origins` say how items of `a` were marked where they came from, for those that could not hold it.
+        """
+        self.no_pools_in, self.origins = no_pools_in, origins or {}
         self.media = [{entry.ref: entry.sha256 for entry in bank.media} for bank in (a, b)]
         self.pools = [bank.pool_paths() for bank in (a, b)]
         self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
@@ -36,6 +39,14 @@ class Sides:
     def hashes(self, side: int, item: Item) -> list[str]:
         found = [ref for content in self.contents(item) for ref in media_refs(content)]
         return sorted(self.media[side].get(ref, ref) for ref in found)
+
+    def original(self, side: int, item: Preserved) -> str:
+        """The own markup of a preserved item, with what its files are in the place of their addresses."""
+        markup = item.original
+        for address, content in item.media.items():
+            for ref in media_refs(content):
+                markup = markup.replace(address, self.media[side].get(ref, ref))
+        return markup
 
     def stimulus(self, side: int, item: Item) -> str:
         return comparable(self.stimuli[side].get(item.stimulus or "", ""))
@@ -117,15 +128,25 @@ def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
 
 
 def _key(a: Item, b: Item, _sides: Sides) -> Judgement:
+    units = [item.unit or "" if isinstance(item, Numeric) else "" for item in (a, b)]
+    if parts.key(a) == parts.key(b) and units[0] != units[1]:
+        return compared(units[0], units[1], "The unit of the number", "unit", _shown)
     return compared(parts.key(a), parts.key(b), "The key", "key", _shown)
 
 
-def _marking(a: Item, b: Item, _sides: Sides) -> Judgement:
+def _marking(a: Item, b: Item, sides: Sides) -> Judgement:
     if isinstance(a, Preserved) and isinstance(b, Preserved):
-        return SAME if a.original == b.original else Judgement("changed", "original-changed", "The preserved original differs.")
+        alike = sides.original(0, a) == sides.original(1, b)
+        return SAME if alike else Judgement("changed", "original-changed", "The preserved original differs.")
     found = disagreements(a, b)
     if found:
         return _disagreed(found)
+    origin = sides.origins.get(a.id)
+    differing = against_origin(origin, a, b) if origin is not None else []
+    if differing:
+        return _disagreed(
+            differing, "marks-differ-from-source", "In the source, {response} earned {a}, and now it earns {b}{more}."
+        )
     if isinstance(a, MultipleResponse) and isinstance(b, MultipleResponse) and a.scoring != b.scoring:
         return Judgement("recast", "scoring-recast", "The scoring is written in another way and marks alike.", a.scoring, b.scoring)
     return SAME
@@ -143,7 +164,9 @@ def _points(a: Item, b: Item, _sides: Sides) -> Judgement:
     return Judgement("changed", "points-changed", "The points differ.", *shown)
 
 
-def _disagreed(found: list[Disagreement]) -> Judgement:
+def _disagreed(
+    found: list[Disagreement], code: str = "marks-differ", words: str = "{response} earned {a} and now earns {b}{more}."
+) -> Judgement:
     def shown(value: float | None) -> str:
         return "cannot be marked" if value is None else f"{value * 100:.0f} %"
 
@@ -152,8 +175,9 @@ def _disagreed(found: list[Disagreement]) -> Judgement:
     sides = [
         "; ".join(f"{d.label}: {shown(value)}" for d, value in ((d, getattr(d, side)) for d in found[:6])) for side in ("a", "b")
     ]
-    message = f"{first.label.capitalize()} earned {shown(first.a)} and now earns {shown(first.b)}{more}."
-    return Judgement("changed", "marks-differ", message, *sides)
+    response = first.label if words[0] != "{" else first.label.capitalize()
+    message = words.format(response=response, a=shown(first.a), b=shown(first.b), more=more)
+    return Judgement("changed", code, message, *sides)
 
 
 def _feedback(a: Item, b: Item, _sides: Sides) -> Judgement:

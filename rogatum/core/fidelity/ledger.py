@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 from typing import get_args
 
 from pydantic import BaseModel, Field
@@ -11,6 +12,7 @@ from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
 from rogatum.core.fidelity.judging import Judgement, Note, Verdict, worst_of
 from rogatum.core.fidelity.matching import match_items
+from rogatum.core.fidelity.probes import Origin
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
@@ -65,19 +67,26 @@ class Ledger(BaseModel):
         return is_sound(self.totals, self.quiz_totals)
 
 
-def compare(a: Bank, b: Bank, reasons: dict[str, str] | None = None, room: Room = ALL_OF_IT) -> Ledger:
+def compare(
+    a: Bank,
+    b: Bank,
+    reasons: dict[str, str] | None = None,
+    room: Room = ALL_OF_IT,
+    origins: Mapping[str, Origin] | None = None,
+) -> Ledger:
     """The ledger of bank `a` against bank `b`.
 
-    `reasons` says for items of `a` why a writer left them out, `room` what the format that was written has a place for.
+    `reasons` says for items of `a` why a writer left them out, `room` what the format that was written has a place for, `origins`
+    how items of `a` that could not hold it were marked where they came from.
     """
     with uncollected():
-        return _compared(a, b, reasons or {}, room)
+        return _compared(a, b, reasons or {}, room, origins or {})
 
 
-def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room) -> Ledger:
+def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room, origins: Mapping[str, Origin]) -> Ledger:
     matched = match_items(a, b)
     pairs, only_a, only_b = matched.pairs, matched.only_a, matched.only_b
-    sides = Sides(a, b, "" if room.pools else room.label)
+    sides = Sides(a, b, "" if room.pools else room.label, origins)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
     for item_a, item_b in pairs:
         ledger.items.append(_entry(item_a, item_b, sides))

@@ -69,6 +69,26 @@ def disagreements(a: Item, b: Item) -> list[Disagreement]:
     return list(found.values())
 
 
+@dataclass(frozen=True)
+class Origin:
+    """How an item was marked where it came from: the item as it was read there, and the share that a response to it earns."""
+
+    item: Item
+    share: Callable[[Response], float]
+
+
+def against_origin(origin: Origin, a: Item, b: Item) -> list[Disagreement]:
+    """The probes on which `b` marks otherwise than the origin of `a`; none where `a` is another than was read there."""
+    if origin.item.type != a.type or disagreements(origin.item, a):
+        return []
+    found: dict[str, Disagreement] = {}
+    for probe in probes_of(a):
+        theirs, ours = origin.share(carried(a, origin.item, probe.response)), mark(b, carried(a, b, probe.response))
+        if not _alike(theirs, ours):
+            found.setdefault(probe.label, Disagreement(probe.label, theirs, ours))
+    return list(found.values())
+
+
 def _alike(a: float | None, b: float | None) -> bool:
     return a == b or (a is not None and b is not None and abs(a - b) < TOLERATED)
 

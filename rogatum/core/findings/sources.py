@@ -16,11 +16,11 @@ ENTITIES_REPLACED = finding_kind(
     "The XML uses names of characters that it does not declare ({names}); they were put in.",
     "Nothing to do.",
 )
-ENTITIES_REMOVED = finding_kind(
-    "entities-removed",
-    "warning",
-    "The XML declares entities of its own; they were not expanded.",
-    "Look whether text is missing; export the source without a document type.",
+ENTITIES_UNKNOWN = finding_kind(
+    "entities-unknown",
+    "error",
+    "The XML uses names ({names}) for text that stands elsewhere; that is not fetched, and the names stand in its place.",
+    "Type in what is missing there, or export the source without a document type.",
 )
 MANIFEST_DIFFERS = finding_kind(
     "manifest-differs",
@@ -28,10 +28,16 @@ MANIFEST_DIFFERS = finding_kind(
     "The manifest names {name}, and the package has no such file.",
     "Export the package again if questions are missing.",
 )
+QUESTIONS_MISSING = finding_kind(
+    "questions-missing",
+    "error",
+    "The package names {count} that it does not hold: {names}.",
+    "Export the package again with all of its questions.",
+)
 REFERENCE_MISSING = finding_kind(
     "reference-missing",
-    "warning",
-    "A test names {name}, and the source has nothing of that name.",
+    "error",
+    "A test names {count} that the source does not hold: {names}.",
     "Export the source again with all of its questions.",
 )
 DRAW_WIDER = finding_kind(
@@ -39,6 +45,12 @@ DRAW_WIDER = finding_kind(
     "warning",
     "The draw “{title}” is of {count} items that share no pool of their own; it draws from {pool}, which holds {held}.",
     "Put its items into a pool of their own, and draw from that.",
+)
+DRAW_SHORT = finding_kind(
+    "draw-short",
+    "warning",
+    "The draw “{title}” takes {pick} of a pool of which {held} {are} in this export.",
+    "Hand on the quiz together with the pools that it draws from.",
 )
 CHANGE_SET_ASIDE = finding_kind(
     "change-set-aside",

@@ -277,13 +277,16 @@ _FOLDED = str.maketrans(
 
 
 def skeleton(content: str) -> list[str]:
-    """The tags of content in order, without formulas, blanks and pictures: its formatting."""
+    """The tags of content in order, without formulas, blanks and pictures: its formatting.
+
+    A lone paragraph is none, whatever stands beside it.
+    """
     found = []
     for match in _TOKEN.finditer(content):
         if match[0].startswith(("<math", "<span data-blank", "<img", "</span")):
             continue
         found.append(match[0].strip("<>").rstrip("/").split(" ", 1)[0])
-    return found
+    return [tag for tag in found if tag not in ("p", "/p")] if found.count("p") == 1 else found
 
 
 def media_refs(content: str) -> list[str]:

@@ -248,12 +248,16 @@ class Information(ItemBase):
 
 
 class Preserved(ItemBase):
-    """A kind that the model does not hold: `original` is the source's own markup, kept verbatim."""
+    """A kind that the model does not hold: `original` is the source's own markup, kept verbatim.
+
+    `media` are the files that the original names, by their addresses there, each as content that shows it.
+    """
 
     type: Literal["preserved"] = "preserved"
     original: str = ""
     original_format: str = ""
     reason: str = ""
+    media: dict[str, Content] = Field(default_factory=dict)
 
 
 Item = Annotated[

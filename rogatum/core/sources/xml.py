@@ -11,7 +11,7 @@ from lxml import etree
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
-from rogatum.core.findings.sources import BROKEN_XML, ENTITIES_REMOVED, ENTITIES_REPLACED
+from rogatum.core.findings.sources import BROKEN_XML, ENTITIES_REPLACED, ENTITIES_UNKNOWN
 from rogatum.core.sources.text import decode_text, sound_text
 from rogatum.core.spaces import NO_CHARACTERS
 
@@ -22,6 +22,8 @@ _REFERENCE = re.compile(r"&#(?:x([0-9A-Fa-f]{1,8})|([0-9]{1,8}));")
 _NO_ENCODINGS = {"punycode", "idna", "unicode_escape", "raw_unicode_escape", "undefined", "utf_7", "mbcs", "oem"}
 _NAME = re.compile(r"[^\W\d][\w.\-]*$")
 _BUILT_IN = {"amp", "lt", "gt", "quot", "apos"}
+# How the library says that elements are nested beyond its bound.
+_TOO_DEEP = "depth in document"
 # A namespace with braces in it, which the library's way of naming elements cannot tell from its own.
 _BRACES = re.compile(rb"""xmlns[^=<>"']{0,80}=\s*+["'][^"'<>]*[{}]""")
 _DECLARED_UTF8 = re.compile(rb"encoding\s*+=\s*+[\"']utf-?8", re.I)
@@ -54,9 +56,9 @@ def parse_xml(data: bytes, name: str) -> XmlDocument:
     """Parses XML. Raises UnreadableSource where not even a beginning can be read."""
     findings: list[Finding] = []
     data = data.lstrip(b" \t\r\n") if data[:1] in b" \t\r\n" else data
+    if data.startswith((codecs.BOM_UTF16_BE, codecs.BOM_UTF16_LE)) and "<!DOCTYPE" in decode_text(data[:65536], name)[0]:
+        data = re.sub(r"^<\?xml[^>]*\?>", "", decode_text(data, name)[0].lstrip("\ufeff \n\t")).encode("utf-8", "replace")
     if b"<!DOCTYPE" in data[:65536]:
-        if b"<!ENTITY" in data:
-            findings.append(ENTITIES_REMOVED.at(name))
         start = data.index(b"<!DOCTYPE")
         doctype = _DOCTYPE.match(data, start)
         data = data[:start] + data[doctype.end() :] if doctype else data
@@ -98,7 +100,10 @@ def _second_try(data: bytes, name: str, findings: list[Finding], why: str) -> Xm
     text = re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip("\ufeff \n\t"))
     text, removed = sound_text(text, name)
     decoding = [*decoding, *removed]
-    names = (set(_ENTITY.findall(text)) - _BUILT_IN) & html.entities.name2codepoint.keys()
+    used = set(_ENTITY.findall(text)) - _BUILT_IN
+    names = used & html.entities.name2codepoint.keys()
+    if used - names:
+        decoding.append(ENTITIES_UNKNOWN.at(name, names=", ".join(f"&{entity};" for entity in sorted(used - names)[:6])))
     mended = _REFERENCE.sub(_possible, _ENTITY.sub(_character, text))
     body = mended.encode("utf-8", "replace")
     try:
@@ -109,6 +114,10 @@ def _second_try(data: bytes, name: str, findings: list[Finding], why: str) -> Xm
             findings.append(ENTITIES_REPLACED.at(name, names=", ".join(sorted(names)[:6])))
         return XmlDocument(root, name, [*findings, *decoding])
     except etree.XMLSyntaxError as still:
+        if _TOO_DEEP in (still.msg or ""):
+            raise UnreadableSource(
+                f"{name} is an XML file", "Its parts lie too deep within each other.", "Export it in a simpler form."
+            ) from None
         detail = f"line {still.position[0]}, {_lowered(still.msg or 'not well-formed')}"
     try:
         root = _root(body, parser(recover=True))
@@ -152,7 +161,7 @@ def _character(match: re.Match[str]) -> str:
     if match[1] in _BUILT_IN:
         return match[0]
     codepoint = html.entities.name2codepoint.get(match[1])
-    return "" if codepoint is None else f"&#{codepoint};"
+    return f"&amp;{match[1]};" if codepoint is None else f"&#{codepoint};"
 
 
 def _lowered(message: str) -> str:

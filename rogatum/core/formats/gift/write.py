@@ -88,8 +88,9 @@ class _Writer:
         return f"#{self.text(text)}" if text and plain_text(text) else ""
 
     def general(self, item: Item) -> str:
+        """General feedback on a line of its own, behind what ended a line: a blank line would end the question."""
         text = item.feedback.get("general")
-        return f"\n####{self.text(text)}\n" if text else ""
+        return f"####{self.text(text)}\n" if text else ""
 
     def choices(self, choices: list[Choice], single: bool) -> str:
         lines = []
@@ -149,7 +150,8 @@ def _true_false_body(writer: _Writer, item: TrueFalse) -> str:
     right, wrong = ("true", "false") if item.answer else ("false", "true")
     texts = [item.choice_feedback.get(key) for key in (wrong, right)]  # type: ignore[call-overload]
     shown = "".join("#" + (writer.text(text) if text else "") for text in texts) if any(texts) else ""
-    return ("TRUE" if item.answer else "FALSE") + shown + writer.general(item)
+    general = writer.general(item)
+    return ("TRUE" if item.answer else "FALSE") + shown + (f"\n{general}" if general else "")
 
 
 def _fill_in_body(writer: _Writer, item: FillIn) -> str:
@@ -175,7 +177,8 @@ def _matching_body(writer: _Writer, item: Matching) -> str:
 
 
 def _essay_body(writer: _Writer, item: Essay) -> str:
-    return writer.general(item)
+    general = writer.general(item)
+    return f"\n{general}" if general else ""
 
 
 def _no_body(_writer: _Writer, _item: Information) -> None:

@@ -28,6 +28,8 @@ class ItemContext:
     where: str
     material: MaterialReader
     resolve: Callable[[str], str | None]
+    # The files that a piece of markup names, as content that shows each.
+    named_media: Callable[[str], dict[str, str]]
     percent_scores: bool = False
     # Whether the test multiplies what the item is worth by its weighting, and that weighting.
     weighted: bool = False

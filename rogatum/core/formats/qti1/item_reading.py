@@ -73,8 +73,10 @@ class ItemReading:
 
     def prove(self, item: Item) -> None:
         """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
-        found = differences(item, SourceMarking(self.processing, self.given, self.full)) if self.given else []
-        if found:
+        source = SourceMarking(self.processing, self.given, self.full) if self.given else None
+        found = differences(item, source) if source else []
+        if source and found:
+            self.context.builder.markings[self.id] = source.share
             self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
             item.original, item.original_format = self.markup(), FORMAT
         for kind, values in self.prober.notes:
@@ -91,6 +93,7 @@ class ItemReading:
             original=self.markup(),
             original_format=FORMAT,
             reason=reason,
+            media=self.context.named_media(self.markup()),
         )
         self.set_points(item, None)
         self.context.claims.subtree(self.element)

@@ -15,6 +15,7 @@ from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_metadata import WEIGHTING
 from rogatum.core.formats.shared.lom import POOL
 from rogatum.core.formats.shared.numbers import exact_number, number
+from rogatum.core.formats.shared.originals import original_tree
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -41,7 +42,6 @@ from rogatum.core.items import (
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import blanks_of, media_refs, plain_text
 from rogatum.core.items.parts import rights
-from rogatum.core.sources.xml import parser
 
 _METADATA_LABELS = {"difficulty": "qmd_levelofdifficulty", "topic": "qmd_topic"}
 _BLANK_SPLIT = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
@@ -88,11 +88,12 @@ class ItemWriter:
         if item.original_format != "qti-1.2" or not item.original:
             self.reason = "it is a kind that is only preserved, from another format."
             return None
-        try:
-            return etree.fromstring(item.original, parser())
-        except (etree.XMLSyntaxError, ValueError):
+        root = original_tree(item, lambda ref: ref)
+        if root is None:
             self.reason = "its original is not well-formed."
             return None
+        self.refs |= {ref for content in item.media.values() for ref in media_refs(content)}
+        return root
 
     def score(self, share: float) -> str:
         """A share of the points as a value of the score."""

@@ -11,7 +11,7 @@ from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.items import INVALID_ITEM
-from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS
+from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, QUESTIONS_MISSING
 from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
@@ -21,7 +21,7 @@ from rogatum.core.formats.qti1.test_settings import beyond_a_quiz
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine, free_path
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims
 from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
-from rogatum.core.formats.shared.packaging import Manifest, file_of, manifest_of, without_namespaces
+from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of, without_namespaces
 from rogatum.core.items import Place, Preserved, Stimulus
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 
@@ -99,17 +99,18 @@ class Qti1Reader:
         if self.tree.lone:
             yield self.tree.only()
             return
+        missing: dict[str, None] = {}
         for resource in manifest.resources if manifest else []:
             if not resource.kind.lower().startswith("imsqti"):
                 continue
             assert manifest is not None
             file = file_of(self.tree, manifest, resource)
             if file is None:
-                name = resource.href or ", ".join(resource.files) or resource.identifier
-                self.builder.note(MANIFEST_DIFFERS.at("imsmanifest.xml", name=name))
+                missing[resource.href or ", ".join(resource.files) or resource.identifier] = None
             elif file.path not in seen:
                 seen.add(file.path)
                 yield file
+        self.builder.missing_files(QUESTIONS_MISSING, missing, "document", MANIFEST)
         for path in sorted(self.tree.files):
             file = self.tree.files[path]
             if path not in seen and not is_media(path) and holds_qti1(file):
@@ -129,7 +130,10 @@ class Qti1Reader:
         self.tests.names.begin_document()
         self.broken = any(finding.code == BROKEN_XML.code for finding in document.findings)
         self.shared = _shared_material(root)
-        self._container(root, _Scope())
+        if root.tag == "item":
+            self._item(root, _Scope())
+        else:
+            self._container(root, _Scope())
 
     def _container(self, element: etree._Element, scope: _Scope) -> None:
         """Reads the children of questestinterop, assessment, objectbank or section in order."""
@@ -220,6 +224,7 @@ class Qti1Reader:
             where=where,
             material=self._material(claims, where, item_id),
             resolve=self.finder.resolver(self._path(), where, item_id),
+            named_media=lambda markup: self.finder.shown(markup, self._path(), item_id),
             percent_scores=self.percent_scores,
             weighted=self.tests.weighted,
         )

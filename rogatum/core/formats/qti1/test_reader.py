@@ -132,8 +132,7 @@ class TestReader:
             section = self.names.container(named)
             if section is not None:
                 part.title, part.path, part.pick, part.weights = section.title, section.path, section.pick, section.weights
-        for name in self.names.missing:
-            builder.note(REFERENCE_MISSING.at(builder.bank.source.name, name=name))
+        builder.missing_files(REFERENCE_MISSING, self.names.missing, "part", builder.bank.source.name)
         maker = QuizMaker(builder.bank, {item.id: item.id for item in builder.bank.items})
         for draft in self.drafts:
             builder.add_quiz(maker.quiz_of(draft))

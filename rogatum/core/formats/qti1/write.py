@@ -10,6 +10,7 @@ from rogatum.core.formats.qti1 import test_settings
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_writer import ItemWriter
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.draw_pools import selected_of
 from rogatum.core.formats.shared.packaging import CP, MANIFEST, PackageWriter
 from rogatum.core.formats.shared.pool_tree import PoolNode, pool_tree
 from rogatum.core.items import Bank, Item, Stimulus
@@ -131,13 +132,15 @@ class _BankWriter:
 
     def _part(self, assessment: etree._Element, part: Part, quiz: Quiz) -> None:
         section = self._section(assessment, part.title)
+        items = [self.items[key] for key in self.stock.given_by(part) if key in self.items]
         if part.draw is not None:
             ordering = sub(section, "selection_ordering")
-            sub(sub(ordering, "selection"), "selection_number").text = str(part.draw.pick)
+            selected = selected_of(part, len(items), self.findings)
+            if selected:
+                sub(sub(ordering, "selection"), "selection_number").text = str(selected)
             sub(ordering, "order", order_type="Random")
         else:
             test_settings.write_order(section, quiz.settings)
-        items = [self.items[key] for key in self.stock.given_by(part) if key in self.items]
         self._fill(section, items, part)
 
     def _weight(self, key: str, part: Part | None) -> float:

@@ -37,6 +37,8 @@ class ItemContext:
     item_id: str
     where: str
     resolve: Callable[[str], str | None]
+    # The files that a piece of markup names, as content that shows each.
+    named_media: Callable[[str], dict[str, str]]
     format: str
     original: str
     metadata: dict[str, list[str]] = field(default_factory=dict)
@@ -132,8 +134,10 @@ class ItemReading:
 
     def _prove(self, item: Item) -> None:
         """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
-        found = differences(item, SourceMarking(self.processing, self.given, self.full)) if self.given else []
-        if found:
+        source = SourceMarking(self.processing, self.given, self.full) if self.given else None
+        found = differences(item, source) if source else []
+        if source and found:
+            self.context.builder.markings[self.id] = source.share
             self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
             item.original, item.original_format = self.context.original, self.context.format
 
@@ -168,7 +172,12 @@ class ItemReading:
         self.context.note(PRESERVED_KIND, detail=reason)
         self.context.claims.subtree(self.root)
         item = Preserved(
-            id=self.id, stem=self.stem(), original=self.context.original, original_format=self.context.format, reason=reason
+            id=self.id,
+            stem=self.stem(),
+            original=self.context.original,
+            original_format=self.context.format,
+            reason=reason,
+            media=self.context.named_media(self.context.original),
         )
         item.points = self._preserved_points()
         return item

@@ -13,7 +13,7 @@ from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.items import INVALID_ITEM
-from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS, REFERENCE_MISSING
+from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS, QUESTIONS_MISSING, REFERENCE_MISSING
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item
@@ -81,6 +81,8 @@ class Qti2Reader:
         # The parts of all tests that weigh an item, by its file.
         self.weighing: dict[str, list[PartDraft]] = {}
         self.ids: dict[str, str] = {}
+        # The files of items that the manifest names and the package does not hold.
+        self.missing: dict[str, None] = {}
 
     def read(self) -> Reading:
         manifest = None if self.tree.lone else manifest_of(self.tree)
@@ -149,7 +151,10 @@ class Qti2Reader:
             file = file_of(self.tree, manifest, resource)
             if file is None:
                 name = resource.href or ", ".join(resource.files) or resource.identifier
-                self.builder.note(MANIFEST_DIFFERS.at(MANIFEST, name=name))
+                if "_item_" in resource.kind or "_apipitem_" in resource.kind:
+                    self.missing[name] = None
+                else:
+                    self.builder.note(MANIFEST_DIFFERS.at(MANIFEST, name=name))
             elif file.path not in seen:
                 seen.add(file.path)
                 yield file
@@ -260,6 +265,7 @@ class Qti2Reader:
             item_id=item_id,
             where=where,
             resolve=self.finder.resolver(path, where, item_id),
+            named_media=lambda markup: self.finder.shown(markup, path, item_id),
             format=document.dialect.format,
             original=document.original,
             metadata={label: values for label, values in metadata.items() if label not in ("title", POOL)},
@@ -333,8 +339,10 @@ class Qti2Reader:
         return feedback
 
     def _check_references(self, read: set[str]) -> None:
-        for href in self.structure.missing:
-            self.builder.note(REFERENCE_MISSING.at(self.tree.name, name=href))
+        self.builder.missing_files(QUESTIONS_MISSING, self.missing, "question", MANIFEST)
+        told = {posixpath.basename(name) for name in self.missing}
+        rest = dict.fromkeys(href for href in self.structure.missing if posixpath.basename(href) not in told)
+        self.builder.missing_files(REFERENCE_MISSING, rest, "part", self.tree.name)
         for path in self.structure.references:
             if path not in read:
                 self.builder.note(_unread(path))

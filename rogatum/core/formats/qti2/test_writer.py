@@ -7,10 +7,12 @@ from itertools import count
 
 from lxml import etree
 
+from rogatum.core.finding import Finding
 from rogatum.core.formats.qti2 import test_feedback, test_settings
 from rogatum.core.formats.qti2.dialects import Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
 from rogatum.core.formats.shared.base import free_name
+from rogatum.core.formats.shared.draw_pools import selected_of
 from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.formats.shared.pool_tree import PoolNode
 from rogatum.core.items import Bank, Item
@@ -29,6 +31,7 @@ class TestWriter:
         self.passages = {} if dialect.stimuli else {stimulus.id: stimulus for stimulus in bank.stimuli}
         self.refs: set[str] = set()
         self.used: list[str] = []
+        self.findings: list[Finding] = []
         self._sections = count(1)
         self._references: set[str] = set()
 
@@ -78,7 +81,9 @@ class TestWriter:
         section = self._section(part.title)
         items = [self.items[key] for key in self.stock.given_by(part) if key in self.names]
         if part.draw is not None:
-            section.append(node("selection", select=str(part.draw.pick)))
+            selected = selected_of(part, len(items), self.findings)
+            if selected:
+                section.append(node("selection", select=str(selected)))
             section.append(node("ordering", shuffle="true"))
         else:
             _add(section, test_settings.ordering(quiz.settings))

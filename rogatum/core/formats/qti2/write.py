@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import posixpath
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -15,11 +14,12 @@ from rogatum.core.formats.qti2.item_writer import ItemWriter
 from rogatum.core.formats.qti2.test_writer import TestWriter, file_names, test_identifiers
 from rogatum.core.formats.shared.base import TEACHERS_COPY, Writer, Written
 from rogatum.core.formats.shared.lom import write_lom
+from rogatum.core.formats.shared.originals import original_tree
 from rogatum.core.formats.shared.packaging import MANIFEST, PackageWriter
 from rogatum.core.formats.shared.pool_tree import pool_tree
 from rogatum.core.items import Bank, Item, Preserved, Stimulus
+from rogatum.core.items.content import media_refs
 from rogatum.core.sources import MediaBox
-from rogatum.core.sources.xml import parser
 
 
 def writer(dialect: Dialect) -> Writer:
@@ -46,7 +46,6 @@ class _PackageOf:
         self.bank, self.media, self.dialect = bank, media, dialect
         self.findings: list[Finding] = []
         self.files: list[_File] = []
-        self.extra_media: dict[str, str] = {}
         names = identifiers([item.id for item in bank.items], "item")
         self.names = {item.id: name for item, name in zip(bank.items, names, strict=True)}
         self.stimuli = {stimulus.id: f"stimulus{n}" for n, stimulus in enumerate(bank.stimuli, 1)}
@@ -69,10 +68,6 @@ class _PackageOf:
         for file in self.files:
             package.put(file.path, etree.tostring(file.tree, xml_declaration=True, encoding="UTF-8"))
         package.put_media(refs, self.media)
-        for path, ref in sorted(self.extra_media.items()):
-            if path not in refs:
-                with self.media.open(ref) as stream:
-                    package.put(path, stream.read(), compress=False)
         return Written(package.data(), ".zip", self.findings)
 
     # Items
@@ -81,10 +76,10 @@ class _PackageOf:
         name = self.names[item.id]
         path = f"items/{name}.xml"
         if isinstance(item, Preserved):
-            tree = self._verbatim(item, path)
+            tree = self._verbatim(item)
             if tree is None:
                 return
-            refs: list[str] = []
+            refs = [ref for content in item.media.values() for ref in media_refs(content)]
         else:
             stimulus = self._stimulus_of(item)
             item_writer = ItemWriter(item, name, self.dialect, stimulus)
@@ -105,24 +100,14 @@ class _PackageOf:
         name = self.stimuli[stimulus.id]
         return name, stimulus.title, f"../stimuli/{name}.xml"
 
-    def _verbatim(self, item: Preserved, path: str) -> etree._Element | None:
+    def _verbatim(self, item: Preserved) -> etree._Element | None:
         if item.original_format != self.dialect.format or not item.original:
             detail = f"{self.dialect.label} cannot hold this item: it is a kind that is only preserved, from another format."
             self.findings.append(LEFT_OUT.at("", item.id, detail=detail))
             return None
-        try:
-            root = etree.fromstring(item.original, parser())
-        except (etree.XMLSyntaxError, ValueError):
+        root = original_tree(item, lambda ref: f"../{ref}")
+        if root is None:
             self.findings.append(LEFT_OUT.at("", item.id, detail="Its original is not well-formed."))
-            return None
-        # Its pictures go where its own markup looks for them.
-        refs = {posixpath.basename(entry.ref): entry.ref for entry in self.bank.media if entry.ref in self.media}
-        for element in root.iter("*"):
-            for name in ("src", "data", "href"):
-                address = element.get(name) or ""
-                target = posixpath.normpath(posixpath.join(posixpath.dirname(path), address))
-                if posixpath.basename(address) in refs and not target.startswith(".."):
-                    self.extra_media[target] = refs[posixpath.basename(address)]
         return root
 
     # Stimuli and the test
@@ -171,6 +156,7 @@ class _PackageOf:
         return [item for item in self.bank.items if item.id not in used and item.stimulus in self.stimuli]
 
     def _test_file(self, path: str, ident: str, kind: str, root: etree._Element, test: TestWriter) -> None:
+        self.findings += test.findings
         dependencies = [self.names[item] for item in dict.fromkeys(test.used)]
         made = in_dialect(_set_out(root), self.dialect)
         self.files.append(_File(path, made, kind, ident, sorted(test.refs), dependencies))

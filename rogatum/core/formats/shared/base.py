@@ -8,11 +8,12 @@ from itertools import chain, count
 from typing import Literal, Protocol, get_args
 
 from rogatum.core.accounting import Account
-from rogatum.core.finding import Finding
+from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.contents import CONTENT_REMOVED, FORMULA_BROKEN, MARKUP_DROPPED, MEDIA_MISSING
 from rogatum.core.findings.items import DOUBLE_ID
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
 from rogatum.core.items.content import Notes, rich
+from rogatum.core.quizzes.marking import Response
 from rogatum.core.quizzes.model import SETTINGS, Quiz
 from rogatum.core.sources import MediaBox, SourceTree
 
@@ -157,6 +158,8 @@ class Reading:
     view: list[ViewLine] = field(default_factory=list)
     columns: list[ColumnView] = field(default_factory=list)
     habits: list[HabitView] = field(default_factory=list)
+    # How the source marks those items that cannot hold it exactly, by their ids: the share of the points that a response earns.
+    markings: dict[str, Callable[[Response], float]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -241,6 +244,7 @@ class BankBuilder:
         self.view: list[ViewLine] = []
         self.columns: list[ColumnView] = []
         self.habits: list[HabitView] = []
+        self.markings: dict[str, Callable[[Response], float]] = {}
         self._ids: set[str] = set()
         # The place and the item whose content is being made, for what is found on the way.
         self.at: tuple[str, str | None] = ("", None)
@@ -292,10 +296,16 @@ class BankBuilder:
             self.note(FORMULA_BROKEN.at(where, item, tex=tex))
         return content
 
+    def missing_files(self, kind: FindingKind, names: Collection[str], noun: str, where: str) -> None:
+        """Says which files with questions are named and not there: what they held is lost."""
+        if names:
+            shown = ", ".join(list(names)[:6]) + (" and others" if len(names) > 6 else "")
+            self.note(kind.at(where, count=f"{len(names)} {noun}{'' if len(names) == 1 else 's'}", names=shown))
+
     def missing_media(self, name: str, where: str, item: str | None) -> None:
         self.note(MEDIA_MISSING.at(where or self.at[0], item or self.at[1], name=name))
 
     def finish(self) -> Reading:
         self.bank.media = self.media.entries()
         self.bank.accounting = self.account.result()
-        return Reading(self.bank, self.media, self.view, self.columns, self.habits)
+        return Reading(self.bank, self.media, self.view, self.columns, self.habits, self.markings)

@@ -5,12 +5,24 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping
 
-from rogatum.core.findings.sources import DRAW_WIDER
+from rogatum.core.finding import Finding
+from rogatum.core.findings.sources import DRAW_SHORT, DRAW_WIDER
 from rogatum.core.formats.shared.base import free_path
 from rogatum.core.items import Bank
 from rogatum.core.items.parts import is_question
+from rogatum.core.quizzes.model import Part
 
 Path = tuple[str, ...]
+
+
+def selected_of(part: Part, held: int, findings: list[Finding]) -> int:
+    """How many a written section selects: never more than it holds, which is said."""
+    assert part.draw is not None
+    pick = part.draw.pick
+    if held < pick:
+        title = part.title or " / ".join(part.draw.pool)
+        findings.append(DRAW_SHORT.at("", None, title=title, pick=pick, held=held, are="is" if held == 1 else "are"))
+    return min(pick, held)
 
 
 class DrawPools:

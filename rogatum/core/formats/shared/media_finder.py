@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+import html
 import posixpath
 import re
 from collections.abc import Callable
@@ -16,6 +17,7 @@ from rogatum.core.items.content import escape
 from rogatum.core.sources import DAMAGE, SourceTree, media_type
 
 FILEBASE = re.compile(r"\$?(?:IMS[-_]?CC[-_]?FILEBASE)\$?/?", re.I)
+_ADDRESS = re.compile(r"""\b(?:src|uri|data|href)\s*+=\s*+["']([^"'<>]{1,400})["']""")
 MEDIA_TYPES = ("image/", "audio/", "video/")
 
 
@@ -37,6 +39,19 @@ class MediaFinder:
         except (binascii.Error, ValueError):
             raw = data
         return self.builder.media.add_bytes(name, raw)
+
+    def shown(self, markup: str, document: str, item: str) -> dict[str, str]:
+        """The files that an item's own markup names, by their addresses there, as content that shows each."""
+        known = self.builder.bank.findings[:]
+        resolve = self.resolver(document, "", item)
+        found = {}
+        for address in dict.fromkeys(_ADDRESS.findall(html.unescape(markup))):
+            ref = resolve(address) if is_media(FILEBASE.sub("", address)) else None
+            if ref is not None:
+                found[address] = f'<img src="{html.escape(ref)}" alt=""/>'
+        # What is missing was said where the item's content was made.
+        self.builder.bank.findings[:] = known
+        return found
 
     def resolver(self, document: str, where: str, item: str | None) -> Callable[[str], str | None]:
         """Turns an address within a document into a media ref; None leaves it as it is."""
