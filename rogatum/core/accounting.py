@@ -46,6 +46,7 @@ class XmlClaims:
         self._total, self._structural = total, structural
         self._elements: set[etree._Element] = set()
         self._attributes: set[tuple[etree._Element, str]] = set()
+        self._whole: set[etree._Element] = set()
 
     def text(self, element: etree._Element) -> str:
         """The element's own text (before its first child), claimed."""
@@ -59,40 +60,45 @@ class XmlClaims:
 
     def subtree(self, element: etree._Element) -> None:
         """Claims the texts and attributes of a whole subtree, tails included."""
-        for node in element.iter():
-            self._elements.add(node)
-            self._attributes.update((node, str(name)) for name in node.attrib)
+        self._whole.add(element)
 
     def close(self, root: etree._Element, where: str, beyond: Iterable[etree._Element] = ()) -> None:
         """Adds this tree's claims to the total and lists what was left; `beyond` are subtrees with scopes of their own."""
-        apart = set(beyond)
-        self._account(root, where)
-        waiting = [child for child in reversed(root) if child not in apart]
+        apart, claimed = set(beyond), 0
+        elements, attributes, structural = self._elements, self._attributes, self._structural
+        waiting = [root]
         while waiting:
             node = waiting.pop()
-            self._account(node, where)
+            if not isinstance(node.tag, str):
+                continue
+            if node in self._whole:
+                claimed += _pieces(node)
+                continue
+            own = node in elements
+            for text in (node.text, *(child.tail for child in node)):
+                if text and not text.isspace():
+                    if own:
+                        claimed += 1
+                    else:
+                        self._total.leave(where, text)
+            for key, value in map_of(node):
+                if (node, key) in attributes:
+                    claimed += 1
+                elif key not in structural and key[0] != "{":
+                    self._total.leave(where, f"{etree.QName(node).localname} {key}: {value}" if value.strip() else "")
             if len(node):
-                waiting += [child for child in reversed(node) if child not in apart]
-        self._elements.clear()
-        self._attributes.clear()
+                waiting += [child for child in reversed(node) if child not in apart] if apart else list(reversed(node))
+        self._total.claim(claimed)
+        elements.clear()
+        attributes.clear()
+        self._whole.clear()
 
-    def _account(self, node: etree._Element, where: str) -> None:
-        if not isinstance(node.tag, str):
-            return
-        claimed = node in self._elements
-        self._text(node.text, claimed, where)
-        for child in node:
-            self._text(child.tail, claimed, where)
-        for name, raw in node.items():
-            key, value = str(name), str(raw)
-            if (node, key) in self._attributes:
-                self._total.claim()
-            elif key not in self._structural and not key.startswith("{"):
-                self._total.leave(where, f"{etree.QName(node).localname} {key}: {value}" if value.strip() else "")
 
-    def _text(self, text: str | None, claimed: bool, where: str) -> None:
-        if text and not text.isspace():
-            if claimed:
-                self._total.claim()
-            else:
-                self._total.leave(where, text)
+def map_of(node: etree._Element) -> list[tuple[str, str]]:
+    """The attributes of a node, in order."""
+    return node.items()  # type: ignore[return-value]
+
+
+def _pieces(root: etree._Element) -> int:
+    """How many pieces of content a subtree has: texts and attributes."""
+    return sum(not text.isspace() for text in root.itertext()) + sum(len(node.attrib) for node in root.iter())

@@ -165,9 +165,7 @@ def _other(value: object) -> object:
 def _means_nothing(item: Item, path: str) -> bool:
     if path.endswith("lowest"):
         return not isinstance(item, MultipleResponse) or min(choice.weight for choice in item.choices) >= 0
-    if path.endswith(".weight") and getattr(item, "scoring", "") == "all_or_nothing":
-        return True
-    return False
+    return bool(path.endswith(".weight") and getattr(item, "scoring", "") == "all_or_nothing")
 
 
 READ_BACK = [entry for entry in writable_formats() if entry.read and entry.name not in {"docx", "odt", "rtf", "html", "markdown"}]

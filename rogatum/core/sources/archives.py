@@ -79,6 +79,10 @@ class _Budget:
                 raise TooMuchInside(f"{name} is an archive", words, "Unpack it yourself and drop only the files with questions.")
 
 
+# What of a file is kept once it was opened, in bytes.
+SMALL = 4096
+
+
 class TooMuchInside(UnreadableSource):
     """An archive that holds more than is opened: the whole source is refused, and not the one file within it."""
 
@@ -90,6 +94,8 @@ class SourceFile:
     path: str
     size: int
     opener: Callable[[], BinaryIO]
+    # The content of a small file, so that what is looked at and then read is unpacked once.
+    _kept: list[bytes] = field(default_factory=list, repr=False, compare=False)
 
     @property
     def name(self) -> str:
@@ -99,15 +105,33 @@ class SourceFile:
         return self.opener()
 
     def head(self, size: int = 4096) -> bytes:
-        """The beginning; nothing where the file is damaged, so that nothing is recognised in it."""
+        """The beginning; nothing where the file is damaged, so that nothing is recognised in it. A small file is kept whole."""
+        kept = self._small()
+        if kept is not None:
+            return kept[:size]
         try:
             with self.open() as stream:
                 return stream.read(size)
         except (UnreadableSource, *DAMAGE):
             return b""
 
+    def _small(self) -> bytes | None:
+        """The content of a small file, once it was opened; None for any other."""
+        if self.size > SMALL:
+            return None
+        if not self._kept:
+            try:
+                with self.open() as stream:
+                    self._kept.append(stream.read(SMALL + 1))
+            except (UnreadableSource, *DAMAGE):
+                return None
+        return self._kept[0] if len(self._kept[0]) <= SMALL else None
+
     def read(self, limit: int = Limits.document) -> bytes:
         """The whole content. Raises UnreadableSource when it is larger than `limit` bytes."""
+        kept = self._small()
+        if kept is not None and len(kept) <= limit:
+            return kept
         try:
             with self.open() as stream:
                 data = stream.read(limit + 1)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.qti1.shaped import AnyProcessing
 from rogatum.core.formats.shared.feedback import append_feedback
 from rogatum.core.items import ChoiceItem, Item, MultipleChoice, MultipleResponse, TrueFalse
 
@@ -18,7 +18,7 @@ class Shown:
     feedback: list[str]
 
 
-def choice_feedback(item: Item, shown: list[Shown], whole: list[str], texts: dict[str, str], processing: Processing) -> None:
+def choice_feedback(item: Item, shown: list[Shown], whole: list[str], texts: dict[str, str], processing: AnyProcessing) -> None:
     """Gives each feedback to the choices that show it, or to the item as correct, incorrect or general.
 
     `whole` is the feedback that the whole key shows, picked at once.
@@ -45,7 +45,7 @@ def choice_feedback(item: Item, shown: list[Shown], whole: list[str], texts: dic
             append_feedback(item, slots[ident], text)
 
 
-def _goes_on(ident: str, processing: Processing) -> bool:
+def _goes_on(ident: str, processing: AnyProcessing) -> bool:
     """Whether the rules that show a feedback let processing go on."""
     return all(rule.goes_on for rule in processing.rules if ident in rule.feedback)
 
@@ -65,7 +65,7 @@ def _slot_of_several(owners: list[str], with_key: bool, count: int) -> str:
     return "choice"
 
 
-def _slot_of_one(ident: str, owners: list[str], shown: list[Shown], right: set[str], processing: Processing) -> str:
+def _slot_of_one(ident: str, owners: list[str], shown: list[Shown], right: set[str], processing: AnyProcessing) -> str:
     rules = [rule for rule in processing.rules if ident in rule.feedback]
     scores = any(setting.value > 0 for rule in rules for setting in rule.settings)
     catch_all = any(rule.plain_other or rule.negated for rule in rules)

@@ -12,7 +12,7 @@ from rogatum.core.formats.qti1.item_metadata import ItemContext, feedback_texts,
 from rogatum.core.formats.qti1.item_parts import blanks_of_one, cloze, group, matching, ordering, same_options
 from rogatum.core.formats.qti1.item_reading import ItemReading, is_numeric
 from rogatum.core.formats.qti1.presentation import Presentation, Response, read_presentation
-from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.qti1.shaped import processing_of
 from rogatum.core.formats.shared.keys import WRONG, Prober, Responses, TypedSlot, beyond, numbers, texts
 from rogatum.core.items import (
     Choice,
@@ -39,7 +39,7 @@ def read_item(element: etree._Element, context: ItemContext) -> Item:
     read_metadata(element, context)
     presentation = element.find("presentation")
     parts = read_presentation(presentation, context.material) if presentation is not None else Presentation()
-    processing = Processing(element.findall("resprocessing"), context.claims, parts.cardinalities())
+    processing = processing_of(element.findall("resprocessing"), context.claims, parts, context.shapes)
     form = ItemReading(context, element, parts, processing, Prober(processing), feedback_texts(element, context))
     item = _item(form)
     item.title = title

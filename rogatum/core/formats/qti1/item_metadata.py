@@ -9,7 +9,9 @@ from lxml import etree
 
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.formats.qti1.material import MaterialReader
+from rogatum.core.formats.qti1.processing import Processing
 from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.formats.shared.keys import Shapes
 from rogatum.core.formats.shared.vocabulary import POINTS, TYPE, meaning_of, number_in
 from rogatum.core.items import Essay, Item
 from rogatum.core.items.content import plain_text
@@ -30,6 +32,7 @@ class ItemContext:
     resolve: Callable[[str], str | None]
     # The files that a piece of markup names, as content that shows each.
     named_media: Callable[[str], dict[str, str]]
+    shapes: Shapes[Processing] = field(default_factory=Shapes)
     percent_scores: bool = False
     # Whether the test multiplies what the item is worth by its weighting, and that weighting.
     weighted: bool = False

@@ -11,7 +11,7 @@ from rogatum.core.findings.items import PRESERVED_KIND
 from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.presentation import Presentation, Response
-from rogatum.core.formats.qti1.processing import Processing
+from rogatum.core.formats.qti1.shaped import AnyProcessing
 from rogatum.core.formats.shared.feedback import plain_feedback
 from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text, differences, in_words, meeting
 from rogatum.core.items import Choice, Item, NumericAnswer, Preserved, TextAnswer
@@ -27,7 +27,7 @@ class ItemReading:
     context: ItemContext
     element: etree._Element
     parts: Presentation
-    processing: Processing
+    processing: AnyProcessing
     prober: Prober
     feedback: dict[str, str]
     given: Callable[[Answer], Responses] | None = None

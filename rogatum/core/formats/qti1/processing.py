@@ -52,6 +52,7 @@ class Processing:
         self.rules: list[Rule] = []
         self.named: list[Named] = []
         self.undecided: list[str] = []
+        self._known: dict[tuple[tuple[str, ...], ...], Outcome] = {}
         self._claims, self._cardinalities = claims, cardinalities
         for element in elements:
             self._declare(element)
@@ -60,6 +61,14 @@ class Processing:
         self.score = self._score_variable()
 
     def run(self, responses: Responses) -> Outcome:
+        """What responses come to; each is processed once, however often it is asked for."""
+        key = tuple((name, *values) for name, values in responses.items())
+        outcome = self._known.get(key)
+        if outcome is None:
+            outcome = self._known[key] = self._processed(responses)
+        return outcome
+
+    def _processed(self, responses: Responses) -> Outcome:
         """Processes responses: rules in order; one that fires ends it unless it says `continue`."""
         outcome = Outcome({name: variable.default for name, variable in self.variables.items()})
         for rule in self.rules:
@@ -160,7 +169,7 @@ class Processing:
             return lambda responses: not inner(responses)
         if tag == "other":
             return _always
-        maker = _TESTS.get(tag)
+        maker = TESTS.get(tag)
         if maker is None:
             self.undecided.append(tag)
             return _never
@@ -277,7 +286,7 @@ def _unanswered(name: str, _value: str, _case: bool, _index: int | None, _elemen
     return lambda responses: not any(given.strip() for given in responses.get(name, ()))
 
 
-_TESTS: dict[str, Callable[..., Test]] = {
+TESTS: dict[str, Callable[..., Test]] = {
     "varequal": _equal,
     "varsubstring": _substring,
     "varlt": _compared(lambda number, bound: number < bound),

@@ -15,10 +15,12 @@ from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, QUESTIONS_MIS
 from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
+from rogatum.core.formats.qti1.processing import Processing
 from rogatum.core.formats.qti1.sniff import holds_qti1
 from rogatum.core.formats.qti1.test_reader import TestReader, pick_of
 from rogatum.core.formats.qti1.test_settings import beyond_a_quiz
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine, free_path
+from rogatum.core.formats.shared.keys import Shapes
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims
 from rogatum.core.formats.shared.media_finder import MediaFinder, is_media
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of, without_namespaces
@@ -64,6 +66,7 @@ class Qti1Reader:
         self.broken = False
         self.tests = TestReader()
         self.shared: dict[str, etree._Element] = {}
+        self.shapes: Shapes[Processing] = Shapes()
 
     def read(self) -> Reading:
         manifest = None if self.tree.lone else manifest_of(self.tree)
@@ -225,6 +228,7 @@ class Qti1Reader:
             material=self._material(claims, where, item_id),
             resolve=self.finder.resolver(self._path(), where, item_id),
             named_media=lambda markup: self.finder.shown(markup, self._path(), item_id),
+            shapes=self.shapes,
             percent_scores=self.percent_scores,
             weighted=self.tests.weighted,
         )

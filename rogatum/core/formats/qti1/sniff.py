@@ -8,6 +8,7 @@ from rogatum.core.sources import SourceFile, SourceTree
 ROOT = b"questestinterop"
 # The type of a resource names the version, and may name the form: an item, a section, an assessment, an object bank.
 _KIND = re.compile(r"imsqti_(?:[a-z]+_)?xmlv1p")
+_LATER = re.compile(r"imsqti_(?:[a-z]+_)?xmlv[23]p")
 BARE_ITEM = (b"<item ", b"<item>", b"<assessment ", b"<objectbank ")
 
 
@@ -26,6 +27,8 @@ def looks_like_qti1(tree: SourceTree) -> float:
         return 0.0
     if manifest is not None and any(_KIND.match(r.kind.strip().lower()) for r in manifest.resources):
         return 0.95
+    if manifest is not None and any(_LATER.match(r.kind.strip().lower()) for r in manifest.resources):
+        return 0.0
     return 0.9 if any(holds_qti1(file) for file in _candidates(tree)) else 0.0
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from lxml import etree
 
@@ -116,16 +117,25 @@ def dialect_of(namespace: str) -> Dialect | None:
 def in_our_names(root: etree._Element) -> None:
     """Renames elements to 2.x names without namespace, and the attributes of 3.0's elements; MathML and HTML stay as they are."""
     for element in root.iter("*"):
-        tag = str(element.tag)
-        namespace, _, name = tag[1:].partition("}") if tag.startswith("{") else ("", "", tag)
-        if namespace == MATHML:
-            continue
-        # What a recovery left of a damaged name stays as it is.
-        if re.match(r"qti-[A-Za-z]", name):
-            name = camel(name.removeprefix("qti-"))
+        name, kebab_case = _our_name(element.tag)
+        if kebab_case:
             _rename_attributes(element)
-        if namespace == "" or dialect_of(namespace) or namespace.endswith(("xhtml", "XInclude", "apip_v1p0")):
+        if name:
             element.tag = name
+
+
+@lru_cache(maxsize=4096)
+def _our_name(tag: str) -> tuple[str, bool]:
+    """A tag in 2.x names, empty where it stays as it is; and whether it is one of 3.0, whose attributes are renamed too."""
+    namespace, _, name = tag[1:].partition("}") if tag.startswith("{") else ("", "", tag)
+    if namespace == MATHML:
+        return "", False
+    # What a recovery left of a damaged name stays as it is.
+    kebab_case = bool(re.match(r"qti-[A-Za-z]", name))
+    if kebab_case:
+        name = camel(name.removeprefix("qti-"))
+    ours = namespace == "" or dialect_of(namespace) or namespace.endswith(("xhtml", "XInclude", "apip_v1p0"))
+    return name if ours else "", kebab_case
 
 
 def _rename_attributes(element: etree._Element) -> None:

@@ -46,6 +46,8 @@ class Processing:
         self.declared, self.compiler = declared, compiler
         self.feedback: list[FeedbackRule] = []
         self.assumed = False
+        self._known: dict[tuple[tuple[str, ...], ...], Outcome] = {}
+        self._at_first = self._defaults()
         self.template = ""
         element = root.find("responseProcessing")
         self.rules = self._all_rules(element)
@@ -79,6 +81,14 @@ class Processing:
         return outcome.minimum if outcome is not None else None
 
     def run(self, responses: Responses) -> Outcome:
+        """What responses come to; each is processed once, however often it is asked for."""
+        key = tuple((name, *values) for name, values in responses.items())
+        outcome = self._known.get(key)
+        if outcome is None:
+            outcome = self._known[key] = self._processed(responses)
+        return outcome
+
+    def _processed(self, responses: Responses) -> Outcome:
         scope = self._scope(responses)
         try:
             for rule in self.rules:
@@ -93,14 +103,18 @@ class Processing:
 
     def _scope(self, responses: Responses) -> Scope:
         given = {
-            name: response.given([text for text in responses.get(name, ()) if text != ""])
+            name: response.given([text for text in texts if text != ""]) if (texts := responses.get(name)) else None
             for name, response in self.declared.responses.items()
         }
-        outcomes: dict[str, Value | None] = {}
+        return Scope(given, dict(self._at_first))
+
+    def _defaults(self) -> dict[str, Value | None]:
+        """The outcomes before processing: numbers are 0 where nothing else is said."""
+        found: dict[str, Value | None] = {}
         for name, outcome in self.declared.outcomes.items():
             zero = number(0.0) if outcome.base in ("float", "integer") and outcome.cardinality == "single" else None
-            outcomes[name] = outcome.default if outcome.default is not None else zero
-        return Scope(given, outcomes)
+            found[name] = outcome.default if outcome.default is not None else zero
+        return found
 
     def _correct_as_candidates(self) -> None:
         known = {(name.response, name.value) for name in self.named}

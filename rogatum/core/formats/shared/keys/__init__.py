@@ -30,6 +30,7 @@ from rogatum.core.formats.shared.keys.marker import (
     folded,
 )
 from rogatum.core.formats.shared.keys.proof import SourceMarking, differences, in_words
+from rogatum.core.formats.shared.keys.shapes import Names, Shapes, listed
 from rogatum.core.formats.shared.keys.typed import (
     TextKey,
     TypedSlot,
@@ -47,6 +48,7 @@ __all__ = [
     "ChoiceKey",
     "Marker",
     "Named",
+    "Names",
     "Outcome",
     "PartKey",
     "Parts",
@@ -54,6 +56,7 @@ __all__ = [
     "Prober",
     "Responses",
     "Scale",
+    "Shapes",
     "SourceMarking",
     "TextKey",
     "Tolerance",
@@ -66,6 +69,7 @@ __all__ = [
     "folded",
     "in_words",
     "key_by_parts",
+    "listed",
     "lowest_of",
     "lowest_of_blanks",
     "meeting",
