@@ -9,11 +9,10 @@ from lxml import etree
 from rogatum.core.findings.items import TYPE_GUESSED
 from rogatum.core.formats.qti2.blanks import cloze, gap_match, several
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
-from rogatum.core.formats.qti2.declarations import Response, read_outcome, read_response
-from rogatum.core.formats.qti2.expressions import Compiler, Declared
+from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import says_true
 from rogatum.core.formats.qti2.item_reading import ItemContext, ItemReading
-from rogatum.core.formats.qti2.processing import Processing
+from rogatum.core.formats.qti2.shaped import processing_of
 from rogatum.core.formats.shared.keys import (
     Parts,
     Picks,
@@ -52,19 +51,12 @@ def read_item(root: etree._Element, context: ItemContext) -> Item:
     """Reads an item whose names are ours (`in_our_names`); its id, place, pool and stimulus are the caller's."""
     claims = context.claims
     title = " ".join(claims.attribute(root, "title").split())
-    declared = Declared({}, {})
-    for element in root.iterfind("responseDeclaration"):
-        response = read_response(element, claims)
-        declared.responses[response.ident] = response
-    for element in root.iterfind("outcomeDeclaration"):
-        outcome = read_outcome(element, claims)
-        declared.outcomes[outcome.ident] = outcome
     reader = BodyReader(lambda left: _left_out(left, context))
     body_element = root.find("itemBody")
     body = reader.read(body_element) if body_element is not None else Body()
     if body_element is not None:
         claims.subtree(body_element)
-    processing = Processing(root, declared, Compiler(declared, claims))
+    processing = processing_of(root, claims, body.interactions, context.shapes)
     form = ItemReading(context, root, body, processing, Prober(processing))
     texts = form.feedback_texts(reader)
     item = _item(form)

@@ -16,9 +16,9 @@ from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, NO
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver
-from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
+from rogatum.core.formats.qti2.processing import Compiled, FeedbackRule, Processing
 from rogatum.core.formats.shared.base import BankBuilder
-from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, differences, in_words
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, Shapes, SourceMarking, differences, in_words
 from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
 from rogatum.core.items.content import blank_marker, plain_text
 from rogatum.core.quizzes.marking import Response as Answer
@@ -41,6 +41,7 @@ class ItemContext:
     named_media: Callable[[str], dict[str, str]]
     format: str
     original: str
+    shapes: Shapes[Compiled] = field(default_factory=Shapes)
     metadata: dict[str, list[str]] = field(default_factory=dict)
 
     def content(self, markup: str) -> str:
@@ -85,7 +86,7 @@ class ItemReading:
         return self.context.content(_WITHIN.sub(_gap, markup))
 
     def set_points(self, item: Item, scale: Scale | None) -> None:
-        if self.processing.assumed and self.processing.rules:
+        if self.processing.assumed and self.processing.ruled:
             self.context.note(MARKING_ASSUMED)
         self.full = scale.full if scale is not None else 0.0
         # A mapping says what responses are worth; a right response alone does not.

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from lxml import etree
 
@@ -11,7 +12,7 @@ from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.expressions import Compiler, Declared, Expression, Scope, mapped, mapped_points
 from rogatum.core.formats.qti2.operators import equals
 from rogatum.core.formats.qti2.values import Value, as_float, number, truth, value_of
-from rogatum.core.formats.shared.keys import Named, Outcome, Responses
+from rogatum.core.formats.shared.keys import Named, Names, Outcome, Responses
 
 
 class ExitResponse(Exception):
@@ -33,20 +34,19 @@ class FeedbackRule:
     value: str
     shown_when_equal: bool = True
 
-    def shown(self, scope: Scope) -> bool:
-        held = scope.outcomes.get(self.outcome)
+    def shown(self, outcomes: Mapping[str, Value | None]) -> bool:
+        held = outcomes.get(self.outcome)
         hit = held is not None and any(str(item) == self.value for item in held.items)
         return hit == self.shown_when_equal
 
 
-class Processing:
-    """The compiled response processing of an item; a `probing.Marker`. `assumed` says that the item has none of its own."""
+class Compiled:
+    """The response processing of an item, compiled. `assumed` says that the item has none of its own."""
 
     def __init__(self, root: etree._Element, declared: Declared, compiler: Compiler) -> None:
         self.declared, self.compiler = declared, compiler
-        self.feedback: list[FeedbackRule] = []
         self.assumed = False
-        self._known: dict[tuple[tuple[str, ...], ...], Outcome] = {}
+        self._known: dict[tuple[tuple[str, ...], ...], dict[str, Value | None]] = {}
         self._at_first = self._defaults()
         self.template = ""
         element = root.find("responseProcessing")
@@ -80,26 +80,22 @@ class Processing:
         outcome = self.declared.outcomes.get(self.score)
         return outcome.minimum if outcome is not None else None
 
-    def run(self, responses: Responses) -> Outcome:
-        """What responses come to; each is processed once, however often it is asked for."""
+    def outcomes(self, responses: Responses) -> dict[str, Value | None]:
+        """The outcomes that responses come to; each is processed once, however often it is asked for."""
         key = tuple((name, *values) for name, values in responses.items())
-        outcome = self._known.get(key)
-        if outcome is None:
-            outcome = self._known[key] = self._processed(responses)
-        return outcome
+        found = self._known.get(key)
+        if found is None:
+            found = self._known[key] = self._processed(responses)
+        return found
 
-    def _processed(self, responses: Responses) -> Outcome:
+    def _processed(self, responses: Responses) -> dict[str, Value | None]:
         scope = self._scope(responses)
         try:
             for rule in self.rules:
                 rule(scope)
         except ExitResponse:
             pass
-        score = as_float(scope.outcomes.get(self.score)) or 0.0
-        return Outcome({self.score: score}, [rule.ident for rule in self.feedback if rule.shown(scope)])
-
-    def earned(self, responses: Responses) -> float:
-        return self.run(responses).scores[self.score]
+        return scope.outcomes
 
     def _scope(self, responses: Responses) -> Scope:
         given = {
@@ -220,6 +216,37 @@ class Processing:
             scope.outcomes[name] = outcome.looked_up(source) if outcome is not None and source is not None else None
 
         return look_up if tag == "lookupOutcomeValue" else set_value
+
+
+class Processing:
+    """The processing of one item, a `Marker`: what was compiled, maybe for many items, under the item's own names."""
+
+    def __init__(self, compiled: Compiled, declared: Declared, names: Names) -> None:
+        self._compiled, self._names, self.declared = compiled, names, declared
+        self.feedback: list[FeedbackRule] = []
+        self.undecided, self.maximum, self.minimum = compiled.undecided, compiled.maximum, compiled.minimum
+        self.assumed, self.mapped, self.ruled = compiled.assumed, compiled.mapped, bool(compiled.rules)
+
+    @cached_property
+    def named(self) -> list[Named]:
+        own, named = self._names.own, self._compiled.named
+        return [replace(name, value=own.get(name.value, name.value)) for name in named] if own else named
+
+    def run(self, responses: Responses) -> Outcome:
+        """The score, and the feedback that is shown."""
+        outcomes = self._outcomes(responses)
+        slots = self._names.slots
+        shown = [r.ident for r in self.feedback if (replace(r, value=slots[r.value]) if r.value in slots else r).shown(outcomes)]
+        return Outcome({self._compiled.score: as_float(outcomes.get(self._compiled.score)) or 0.0}, shown)
+
+    def earned(self, responses: Responses) -> float:
+        return as_float(self._outcomes(responses).get(self._compiled.score)) or 0.0
+
+    def _outcomes(self, responses: Responses) -> dict[str, Value | None]:
+        slots = self._names.slots
+        if slots:
+            responses = {name: [slots.get(value, value) for value in values] for name, values in responses.items()}
+        return self._compiled.outcomes(responses)
 
 
 def _null(_scope: Scope) -> Value | None:

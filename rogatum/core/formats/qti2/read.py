@@ -18,11 +18,13 @@ from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item
 from rogatum.core.formats.qti2.item_reading import ItemContext
+from rogatum.core.formats.qti2.processing import Compiled
 from rogatum.core.formats.qti2.sniff import file_dialect, resource_dialect, tree_dialect
 from rogatum.core.formats.qti2.structure import Finder, Structure, read_structure, weights_of
 from rogatum.core.formats.qti2.test_feedback import read_feedback
 from rogatum.core.formats.qti2.test_settings import read_settings
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
+from rogatum.core.formats.shared.keys import Shapes
 from rogatum.core.formats.shared.lom import POOL, account_manifest, manifest_claims, read_lom
 from rogatum.core.formats.shared.media_finder import MediaFinder
 from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, manifest_of
@@ -81,6 +83,7 @@ class Qti2Reader:
         # The parts of all tests that weigh an item, by its file.
         self.weighing: dict[str, list[PartDraft]] = {}
         self.ids: dict[str, str] = {}
+        self.shapes: Shapes[Compiled] = Shapes()
         # The files of items that the manifest names and the package does not hold.
         self.missing: dict[str, None] = {}
 
@@ -268,6 +271,7 @@ class Qti2Reader:
             named_media=lambda markup: self.finder.shown(markup, path, item_id),
             format=document.dialect.format,
             original=document.original,
+            shapes=self.shapes,
             metadata={label: values for label, values in metadata.items() if label not in ("title", POOL)},
         )
         try:
