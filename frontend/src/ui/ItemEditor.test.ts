@@ -117,3 +117,26 @@ it('saves by Ctrl+Enter and can be left', async () => {
   await button('Leave it as it was').trigger('click')
   expect(view.emitted('cancel')).toHaveLength(1)
 })
+
+it('says how several parts earn, how low a sum goes, and what a tolerance comes from', async () => {
+  const several = await editor({ type: 'multiple_response', choices: choices(), scoring: 'per_choice', lowest: 0 })
+  await several.view.find('select[aria-label="The sum"]').setValue('none')
+  expect(await several.saved()).toMatchObject({ scoring: 'per_choice', lowest: null })
+  await several.view.find('select[aria-label="Marks"]').setValue('all_or_nothing')
+  expect(await several.saved()).toMatchObject({ scoring: 'all_or_nothing' })
+
+  const numbers = await editor({
+    type: 'numeric',
+    answers: [
+      { value: 50, tolerance: 1, weight: 1 },
+      { min: 1, max: 2, weight: 1, include_min: true, include_max: true },
+    ],
+  })
+  await numbers.view.find('select[aria-label="Tolerance is"]').setValue('relative')
+  await numbers.view.find('input[aria-label="Tolerance"]').setValue('2')
+  await nth(numbers.view.findAll('input[type=checkbox]'), 1).setValue(false)
+  expect((await numbers.saved()).answers).toMatchObject([
+    { value: 50, relative: 2, tolerance: null },
+    { min: 1, max: 2, include_min: true, include_max: false },
+  ])
+})

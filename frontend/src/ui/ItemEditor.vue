@@ -4,14 +4,24 @@ import { computed, reactive } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 
+import NumberAnswer from './NumberAnswer.vue'
 import RichInput from './RichInput.vue'
 import { sayProblem } from './say'
+import ScoringFields from './ScoringFields.vue'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
 
 const props = defineProps<{ item: AnyItem; saving?: boolean }>()
 const emit = defineEmits<{ save: [AnyItem]; cancel: [] }>()
 const draft = reactive(JSON.parse(JSON.stringify(props.item)) as AnyItem)
+const NEW_NUMBER = {
+  value: 0,
+  tolerance: 0,
+  weight: 1,
+  include_min: true,
+  include_max: true,
+  rounding: 'significant' as const,
+}
 const single = computed(() => draft.type === 'multiple_choice')
 const pointsText = computed({
   get: () => (draft.points == null ? '' : String(draft.points)),
@@ -47,17 +57,12 @@ function addChoice(): void {
 
 function addAnswer(): void {
   if (draft.type === 'fill_in') draft.answers = [...(draft.answers ?? []), { text: '', weight: 1, match: 'exact' }]
-  if (draft.type === 'numeric') draft.answers = [...(draft.answers ?? []), { value: 0, tolerance: 0, weight: 1 }]
+  if (draft.type === 'numeric') draft.answers = [...(draft.answers ?? []), { ...NEW_NUMBER }]
 }
 
 function general(text: string): void {
   draft.feedback = { ...(draft.feedback ?? {}), general: text }
   if (!text.trim()) delete draft.feedback.general
-}
-
-function numberOf(event: Event): number | null {
-  const text = (event.target as HTMLInputElement).value.trim().replace(',', '.')
-  return text === '' || Number.isNaN(Number(text)) ? null : Number(text)
 }
 </script>
 
@@ -109,20 +114,8 @@ function numberOf(event: Event): number | null {
 
     <template v-if="draft.type === 'numeric' && draft.answers">
       <span class="caption">Accepted numbers</span>
-      <div v-for="(answer, index) in draft.answers" :key="index" class="row number-row">
-        <template v-if="answer.value != null">
-          <input :value="answer.value" aria-label="Value" @change="answer.value = numberOf($event) ?? 0" />
-          ±
-          <input
-            :value="answer.tolerance ?? 0"
-            aria-label="Tolerance"
-            @change="answer.tolerance = numberOf($event) ?? 0"
-          />
-        </template>
-        <template v-else>
-          <input :value="answer.min" aria-label="Least" @change="answer.min = numberOf($event)" /> to
-          <input :value="answer.max" aria-label="Most" @change="answer.max = numberOf($event)" />
-        </template>
+      <div v-for="(_, index) in draft.answers" :key="index" class="row">
+        <NumberAnswer v-model="draft.answers[index]!" />
         <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
       </div>
       <button type="button" class="link-button add" @click="addAnswer">Add a number</button>
@@ -149,6 +142,16 @@ function numberOf(event: Event): number | null {
         :label="`Entry ${index + 1}`"
       />
     </template>
+
+    <template v-if="draft.type === 'cloze' && draft.blanks">
+      <template v-for="(blank, index) in draft.blanks" :key="blank.id">
+        <label v-if="blank.kind === 'text'" class="row"
+          ><input v-model="blank.case_sensitive" type="checkbox" /> Upper and lower case count in blank
+          {{ index + 1 }}</label
+        >
+      </template>
+    </template>
+    <ScoringFields v-if="'scoring' in draft" :model-value="draft" @update:model-value="Object.assign(draft, $event)" />
 
     <template v-if="draft.type === 'essay'">
       <span class="caption">Model answer</span>
@@ -209,15 +212,6 @@ function numberOf(event: Event): number | null {
 
 .points-field {
   width: 80px;
-}
-
-.number-row input {
-  width: 90px;
-  font: inherit;
-  color: inherit;
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  padding: 3px 8px;
 }
 
 .hint {

@@ -48,7 +48,11 @@ const SHOWN: [string, Record<string, unknown>, string[]][] = [
   ],
   ['fill_in', { answers: [], case_sensitive: true }, ['(case counts)', 'nothing']],
   ['numeric', { answers: [{ value: 25, tolerance: 0.5, weight: 1 }], unit: '%' }, ['25 ± 0.5 %']],
-  ['numeric', { answers: [{ min: 2, max: null, weight: 1 }] }, ['2 to ∞']],
+  ['numeric', { answers: [{ min: 2, max: null, weight: 1 }] }, ['2 or more']],
+  ['numeric', { answers: [{ min: 2, max: 3, include_max: false, weight: 1 }] }, ['2 to less than 3']],
+  ['numeric', { answers: [{ value: 3.1, figures: 2, rounding: 'significant', weight: 1 }] }, ['3.1 to 2 significant']],
+  ['numeric', { answers: [{ value: 50, relative: 2, weight: 1 }] }, ['50 ± 2 %']],
+  ['ordering', { sequence: ['clay'], scoring: 'per_part' }, ['each place counts']],
   [
     'matching',
     { pairs: [{ left: 'sand', right: 'coarse' }], distractors: ['blue'] },

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 import RichText from './RichText.vue'
+import { numberWords, scoringWords } from './scoring'
 import { points, WORDS } from './words'
 
 /** Any item of the model; fields beyond the common ones depend on its type. */
@@ -24,16 +25,6 @@ function share(weight: number | undefined): string {
   return `${Number(((weight ?? 0) * 100).toFixed(1))} %`
 }
 
-function interval(answer: {
-  value?: number | null
-  tolerance?: number | null
-  min?: number | null
-  max?: number | null
-}): string {
-  if (answer.value != null) return answer.tolerance ? `${answer.value} ± ${answer.tolerance}` : `${answer.value}`
-  return `${answer.min ?? '−∞'} to ${answer.max ?? '∞'}`
-}
-
 function isKey(weight: number | undefined): boolean {
   return (weight ?? 0) > 0
 }
@@ -43,9 +34,7 @@ function isKey(weight: number | undefined): boolean {
   <article class="item">
     <header class="head">
       <span class="type">{{ WORDS.types[item.type ?? ''] }}</span>
-      <span v-if="'scoring' in item && item.type === 'multiple_response'" class="faint">
-        {{ item.scoring === 'all_or_nothing' ? 'all or nothing' : 'each choice counts' }}
-      </span>
+      <span v-if="scoringWords(item)" class="faint">{{ scoringWords(item) }}</span>
       <span class="faint">{{ points(item.points) }}</span>
       <strong v-if="item.title" class="title">{{ item.title }}</strong>
     </header>
@@ -94,7 +83,7 @@ function isKey(weight: number | undefined): boolean {
     <p v-if="item.type === 'numeric'" class="answer">
       <span class="faint">Accepted</span>
       <span v-for="(answer, index) in answers" :key="index" class="accepted">
-        {{ 'text' in answer ? '' : interval(answer) }} {{ item.unit ?? '' }}
+        {{ 'text' in answer ? '' : numberWords(answer) }} {{ item.unit ?? '' }}
         <span v-if="answer.weight !== 1" class="faint"> {{ share(answer.weight) }}</span>
       </span>
       <strong v-if="!answers.length">nothing</strong>
@@ -130,7 +119,7 @@ function isKey(weight: number | undefined): boolean {
           </span>
         </span>
         <span v-else-if="blank.kind === 'numeric'">
-          <span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ interval(a) }}</span>
+          <span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ numberWords(a) }}</span>
         </span>
         <span v-else
           ><span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ a.text }}</span></span

@@ -116,6 +116,12 @@ class Recorder:
                 )
             )
 
+    def set_each(self, table: str, field: str, values: Iterable[tuple[int, Any, Any]]) -> None:
+        """Records one field of many rows set each to its own value; `values` are (key, value before, value after)."""
+        self.changes += [
+            Change(table=table, row=key, before={field: old}, after={field: new}) for key, old, new in values if old != new
+        ]
+
     def set_field(self, table: str, values: Iterable[tuple[int, Any]], field: str, new: Any) -> None:
         """Records one field of many rows set to one value; `values` are (key, value before)."""
         self.changes += [Change(table=table, row=key, before={field: old}, after={field: new}) for key, old in values if old != new]

@@ -15,7 +15,8 @@ from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
 from rogatum.core.pools.naming import DEFAULT_PATTERN
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.bulk import set_each
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
@@ -194,11 +195,11 @@ class _Taking:
             self.result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
 
     def _mark_taken(self, sources: list[ReadingItem], new: list[Item]) -> None:
+        took = [(row.pk, row.taken_id, item_row.pk) for row, item_row in zip(sources, new, strict=True)]
+        self.record.set_each("readingitem", "taken_id", took)
+        set_each(ReadingItem, "taken", ((key, now) for key, _, now in took))
         for row, item_row in zip(sources, new, strict=True):
-            before = fields_of(row)
             row.taken = item_row
-            self.record.changed("readingitem", row, before)
-        ReadingItem.objects.bulk_update(sources, ["taken"], batch_size=BATCH)
 
     def pool_at(self, path: Sequence[str]) -> Pool:
         """The pool that a path of the reading becomes, made when something first lies in it."""
