@@ -4,7 +4,7 @@ PY := .venv/bin/python
 export ROGATUM_DATA ?= $(CURDIR)/var
 CHROMIUM := /usr/bin/chromium
 
-.PHONY: habits lint fuzz soak audit demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
+.PHONY: habits dialects lint fuzz soak audit demo test bench serve check core-test web-test browser-test front-test clean-demo screenshots openapi corpus
 
 demo: .stamps/app .stamps/frontend
 	@$(PY) -m rogatum.web migrate -v 0
@@ -85,7 +85,6 @@ audit: .stamps/dev .stamps/npm
 	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements/audit.txt
 	$(PY) -m docs.audit
 
-# The API's schema, which the build of the front end makes its types of.
 # Documents in people's habits, made anew from a seed, and what of them is read rightly; the tools lie beside this checkout.
 HABITS := ../shared/corpus/habits
 SEED ?= 1
@@ -94,6 +93,13 @@ habits: .stamps/dev
 	@rm -rf .habits && $(PY) $(HABITS)/make.py --seed $(SEED) --count $(COUNT) --out .habits
 	@$(PY) $(HABITS)/tally.py .habits --failures .habits/wrong.txt -- $(dir $(PY))rogatum read || true
 
+# Interchange files in the dialects that the standards allow, in the same way.
+DIALECTS := ../shared/corpus/dialects
+dialects: .stamps/dev
+	@rm -rf .dialects && $(PY) $(DIALECTS)/make.py --seed $(SEED) --count $(COUNT) --out .dialects
+	@$(PY) $(DIALECTS)/tally.py .dialects --failures .dialects/wrong.txt -- $(dir $(PY))rogatum read || true
+
+# The API's schema, which the build of the front end makes its types of.
 openapi: .stamps/dev
 	$(PY) -m rogatum.web openapi frontend/openapi.json
 

@@ -2,36 +2,18 @@
 
 from __future__ import annotations
 
-import json
-import zipfile
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 
-from rogatum.core.receiving import read_source
 from tests import scorer
+from tests.sampled import tally_of
 
-SAMPLES = Path(__file__).parent.parent / "data" / "habits.zip"
 # Of all items right, wrong without a word, and right with a warning of the right ones; in hundredths of a per cent.
 LEAST_RIGHT, MOST_SILENT, MOST_ALARMS = 9950, 0, 200
 
 
 @pytest.fixture(scope="module")
 def tally(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("habits")
-    with zipfile.ZipFile(SAMPLES) as archive:
-        archive.extractall(folder)
-    total = scorer.Tally()
-    for name, truth in _truths(folder):
-        bank = json.loads(read_source(folder / "files" / name).bank.model_dump_json())
-        scorer.score_bank(truth, bank, total)
-    return total
-
-
-def _truths(folder: Path) -> Iterator[tuple[str, dict]]:
-    for path in sorted((folder / "truth").glob("*.json")):
-        yield path.name.removesuffix(".json"), json.loads(path.read_text())
+    return tally_of("habits.zip", tmp_path_factory.mktemp("habits"))
 
 
 def test_most_items_are_read_rightly(tally):

@@ -41,8 +41,8 @@ class Sides:
         return sorted(self.media[side].get(ref, ref) for ref in found)
 
     def original(self, side: int, item: Preserved) -> str:
-        """The own markup of a preserved item, with what its files are in the place of their addresses."""
-        markup = item.original
+        """The own markup of a preserved item, with what its files are in the place of their addresses, however it is set out."""
+        markup = re.sub(r">\s+<", "><", item.original)
         for address, content in item.media.items():
             for ref in media_refs(content):
                 markup = markup.replace(address, self.media[side].get(ref, ref))
@@ -127,7 +127,9 @@ def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
     return compared(texts_a, texts_b, "The choices", "choices", _shown)
 
 
-def _key(a: Item, b: Item, _sides: Sides) -> Judgement:
+def _key(a: Item, b: Item, sides: Sides) -> Judgement:
+    if isinstance(a, Preserved) and isinstance(b, Preserved) and sides.original(0, a) == sides.original(1, b):
+        return SAME
     units = [item.unit or "" if isinstance(item, Numeric) else "" for item in (a, b)]
     if parts.key(a) == parts.key(b) and units[0] != units[1]:
         return compared(units[0], units[1], "The unit of the number", "unit", _shown)

@@ -85,6 +85,8 @@ TEX = re.compile(r'<annotation encoding="application/x-tex">([^<]*)</annotation>
 MATH = re.compile(spaces.MATH)
 # MathML with a prefix, as XML writes it; HTML knows none.
 _PREFIXED_MATH = re.compile(r"<(/?)[A-Za-z_][\w.-]{0,30}:(" + "|".join(sorted(MATH_TAGS, key=len, reverse=True)) + r")(?=[\s/>])")
+_MATH_OPEN = re.compile(r"<math((?:\s[^<>]*)?)>")
+_NAMESPACE = re.compile(r"""\sxmlns(?::[\w.-]+)?\s*+=\s*+(?:"[^"]*"|'[^']*')""")
 _BLOCK_TAGS = re.compile(r"<(?:div|center|section|article|figure|figcaption|header|footer|address|h[1-6]|dl|tfoot)\b", re.I)
 _IMAGE_SOURCE = re.compile(r'(<(?:img|audio|video)\b[^<>]*?\ssrc=")([^"]*)(")')
 _BLANK = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
@@ -138,6 +140,8 @@ def _renamed(clean: str) -> str:
 
 def _canonical(clean: str) -> str:
     clean = _VOID.sub(r"<\1\2/>", clean).replace("&nbsp;", "\u00a0")
+    if "<math" in clean:
+        clean = _MATH_OPEN.sub(lambda found: f'<math xmlns="{MATHML}"{_NAMESPACE.sub("", found[1])}>', clean)
     if "<span" in clean:
         clean = _BARE_SPAN.sub(r"\1", clean)
     for _ in range(3):

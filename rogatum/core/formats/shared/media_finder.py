@@ -46,7 +46,8 @@ class MediaFinder:
         resolve = self.resolver(document, "", item)
         found = {}
         for address in dict.fromkeys(_ADDRESS.findall(html.unescape(markup))):
-            ref = resolve(address) if is_media(FILEBASE.sub("", address)) else None
+            named = address in self.builder.media
+            ref = address if named else resolve(address) if is_media(FILEBASE.sub("", address)) else None
             if ref is not None:
                 found[address] = f'<img src="{html.escape(ref)}" alt=""/>'
         # What is missing was said where the item's content was made.
