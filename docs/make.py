@@ -15,8 +15,45 @@ from rogatum.core.items.by_type import ByBlank, ByType
 HERE = Path(__file__).parent
 
 
+FORMATS_PAGE = """# Formats
+
+What each format carries, as `rogatum formats` prints it:
+
+{table}
+
+## How an item marks
+
+A key is behaviour: what a response earns. These fields of `rogatum-items/1` say it, beside the weights of choices and answers.
+
+| field | of | meaning |
+| --- | --- | --- |
+| `scoring` | multiple response | `all_or_nothing`, or `per_choice`: the weights of what is picked add up |
+| `scoring` | cloze, matching, ordering | `per_part`: each blank, pair or place earns its share; `all_or_nothing`: all of them together. An order is `all_or_nothing` where nothing is said, the others `per_part` |
+| `lowest` | multiple response, cloze | the least share that a sum comes to: 0 where nothing is said, `null` for no bound |
+| `case_sensitive` | fill-in, each text blank | whether upper and lower case count |
+| `include_min`, `include_max` | numeric answers | `false` where the bound itself does not count |
+| `relative` | numeric answers | the tolerance per cent of the value; `tolerance` is what it comes to |
+| `figures`, `rounding` | numeric answers | a response is rounded to so many `significant` figures or `decimal` places before it is compared, halves upwards |
+| `original`, `original_format` | any item whose source marks in a way that the model cannot hold | the source's own markup; the ledger of an export asks it, too |
+| `media` | preserved items | the files that the original names, by their addresses there, each as content that shows it |
+
+Every item that is read from QTI is proved: its probes go through the source's own processing and through the model. What differs is the finding
+`marking-approximated`, with the responses that show it.
+
+Where a format has no place:
+
+- A **Common Cartridge** only sets scores from 0 to 100: choices that each earn a part become all or nothing, nothing goes below 0, rubrics are left out.
+- **GIFT** marks a wrong pick of an all-or-nothing item with −100 %, and has no bounds that do not count.
+- A **sheet** says the scoring of several choices in a column of its own, and numbers in words: "more than 3 to 5", "3.14 to 3 significant figures"; a tolerance per cent
+  stands in the column *Tolerance*.
+- **QTI 2.x and 3.0** have no switch for case in a pattern: it is written with each letter in both cases, and read back as it was.
+
+What is written is held against schemas of our own, made from the standards' text (`tests/data/schemas`).
+"""
+
+
 def formats_page() -> str:
-    return f"# Formats\n\nWhat each format carries, as `rogatum formats` prints it:\n\n{formats_table()}\n"
+    return FORMATS_PAGE.replace("{table}", formats_table())
 
 
 def findings_page() -> str:

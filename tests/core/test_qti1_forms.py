@@ -129,7 +129,7 @@ def test_true_and_false_are_known_by_their_words(name):
 
 def test_pairs_that_earn_nothing_alone_count_together():
     presentation, rules, _ = FORMS["the same options, all together"]
-    bank = bank_of(item(presentation, rules))
+    bank = bank_of(item(text("Match.") + presentation, rules))
     assert bank.items[0].scoring == "all_or_nothing" and not bank.findings
 
 

@@ -45,7 +45,7 @@ class ShapedProcessing:
 
     def _in_slots(self, responses: Responses) -> Responses:
         slots = self._names.slots
-        return {slots.get(name, name): [slots.get(value, value) for value in values] for name, values in responses.items()}
+        return {slots.get(name, name): [listed(value, slots) for value in values] for name, values in responses.items()}
 
     def _called(self, feedback: list[str]) -> list[str]:
         return [self._own.get(slot, slot) for slot in feedback]
@@ -71,7 +71,11 @@ def processing_of(
         without_namespaces(root)
         return Processing(list(root), XmlClaims(Account(), frozenset()), cardinalities)
 
+    try:
+        compiled = shapes.compiled(f"{sorted(cardinalities.items())}{markup}", compile_it)
+    except etree.XMLSyntaxError:  # what a recovery left of a damaged file is no markup any more
+        return Processing(elements, claims, parts.cardinalities())
     for element in elements:
         for leaf in element.iter(*_READ):
             claims.text(leaf)
-    return ShapedProcessing(shapes.compiled(f"{sorted(cardinalities.items())}{markup}", compile_it), names)
+    return ShapedProcessing(compiled, names)

@@ -52,11 +52,15 @@ def processing_of(root: etree._Element, claims: XmlClaims, interactions: list[In
         of_shape = declared_in(shape, nobody)
         return Compiled(shape, of_shape, Compiler(of_shape, nobody))
 
+    try:
+        compiled = shapes.compiled(markup, compile_it)
+    except etree.XMLSyntaxError:  # what a recovery left of a damaged file is no markup any more
+        return Processing(Compiled(root, declared, Compiler(declared, claims)), declared, Names())
     for part in parts:
         for leaf in part.iter(*_READ):
             claims.text(leaf)
             claims.attribute(leaf, "pattern")
-    return Processing(shapes.compiled(markup, compile_it), declared, names)
+    return Processing(compiled, declared, names)
 
 
 def _only_picked(declared: Declared, interactions: list[Interaction]) -> bool:

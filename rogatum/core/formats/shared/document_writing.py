@@ -10,7 +10,7 @@ from typing import Any
 from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.shared.base import Carries
-from rogatum.core.formats.shared.numbers import exact_number
+from rogatum.core.formats.shared.numbers import number_key
 from rogatum.core.items import (
     Bank,
     Blank,
@@ -23,7 +23,6 @@ from rogatum.core.items import (
     MultipleChoice,
     MultipleResponse,
     Numeric,
-    NumericAnswer,
     NumericBlank,
     Ordering,
     Stimulus,
@@ -208,7 +207,7 @@ _KEY_OF_BLANK: ByBlank[Callable[[Any], str]] = ByBlank(
     "the key of a blank in a document",
     {
         "text": lambda blank: " / ".join(_texts(blank.answers)),
-        "numeric": lambda blank: _number_key(blank.answers[0]),
+        "numeric": lambda blank: number_key(blank.answers[0]),
         "choice": lambda _blank: "",
     },
 )
@@ -290,14 +289,7 @@ def _numeric_key(item: Numeric) -> str:
     full = next((answer for answer in item.answers if answer.weight == 1), None)
     if full is None or float("inf") in map(abs, full.bounds()):
         return ""
-    return _number_key(full) + (f" {item.unit}" if item.unit else "")
-
-
-def _number_key(answer: NumericAnswer) -> str:
-    low, high = answer.bounds()
-    if answer.value is None:
-        return f"{exact_number(low)} to {exact_number(high)}"
-    return f"{exact_number(answer.value)} ± {exact_number(answer.tolerance)}" if answer.tolerance else exact_number(answer.value)
+    return number_key(full) + (f" {item.unit}" if item.unit else "")
 
 
 def essay_labels(item: Item) -> Labelled:

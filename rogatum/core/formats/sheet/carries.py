@@ -10,5 +10,6 @@ CARRIES = Carries(
     metadata=True,
     titles=True,
     all_or_nothing=True,
+    exact_bounds=True,
     sample_answer=True,
 )

@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from rogatum.core.items import Scoring
 from rogatum.core.items.metadata import LABELS
 
 HEADINGS: dict[str, tuple[str, ...]] = {
@@ -70,6 +71,7 @@ HEADINGS: dict[str, tuple[str, ...]] = {
     "pool": ("pool", "chapter", "section", "unit", "category", "bank", "module", "lesson", "week"),
     "image": ("image", "picture", "figure", "image file", "media", "image url", "graphic"),
     "tolerance": ("tolerance", "margin", "error", "±", "+/-", "+/−", "accepted error", "precision"),
+    "scoring": ("scoring", "scoring method", "partial credit", "partial marks"),
     "unit": ("unit of measure", "units", "unit of answer"),
     "model": ("model", "model answer", "sample answer", "suggested answer"),
     "rubric": ("rubric", "marking scheme", "grading notes"),
@@ -133,6 +135,9 @@ class Columns:
         return "stem" in self.by_meaning and (self.known >= 2)
 
 
+# How a multiple response is marked, as its column says it.
+SCORING_WORDS: dict[Scoring, str] = {"all_or_nothing": "all or nothing", "per_choice": "each choice"}
+
 CHOICE, METADATA = "choice", "metadata"
 # What a person can say that a column is, in words.
 MEANING_WORDS: dict[str, str] = {
@@ -151,6 +156,7 @@ MEANING_WORDS: dict[str, str] = {
     **{label.name: label.shown.lower() for label in LABELS},
     "image": "picture file",
     "tolerance": "tolerance",
+    "scoring": "scoring of several choices",
     "unit": "unit",
     "model": "model answer",
     "rubric": "rubric",

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from rogatum.core import spaces
-from rogatum.core.documents.keys.values import doubtful_number, labels_in, number_of, truth_of
+from rogatum.core.documents.keys.values import beyond, doubtful_number, labels_in, number_of, truth_of
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEY_UNREAD
 from rogatum.core.formats.sheet.columns import Columns
@@ -25,6 +25,7 @@ from rogatum.core.items import (
     NumericAnswer,
     Ordering,
     Pair,
+    Scoring,
     TextAnswer,
     TrueFalse,
     metadata,
@@ -33,6 +34,8 @@ from rogatum.core.items.content import escape, plain_text
 from rogatum.core.items.type_words import type_named
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
+# How a column says that each choice of several earns its part.
+_EACH = re.compile(r"\b(?:each|every|per|partial)\b|^\s*yes\s*$", re.I)
 _LETTERS = re.compile(r"^[(\[]?[A-Ha-h][)\].]?(?:\s*+(?:(?:[,;&/|+]|\band\b)\s*+|(?<=\s))[(\[]?[A-Ha-h][)\].]?)*+$|^[A-H]{2,6}$")
 _NUMBERS = re.compile(r"^\d{1,2}(?:\s*(?:[,;&|+]|\band\b)\s*\d{1,2})*$")
 # “Option B”, “Choice 2”: a word before what the key names.
@@ -206,8 +209,11 @@ class RowReader:
                     feedback=self._choice_note(position),
                 )
             )
-        made = MultipleResponse if several else MultipleChoice
-        return made(id=self.id, stem=self._stem(), choices=choices)
+        if not several:
+            return MultipleChoice(id=self.id, stem=self._stem(), choices=choices)
+        each = _EACH.search(self.cell(self.row, "scoring"))
+        scoring: Scoring = "per_choice" if each else "all_or_nothing"
+        return MultipleResponse(id=self.id, stem=self._stem(), choices=choices, scoring=scoring)
 
     def _choice_note(self, position: int) -> str | None:
         column = self.columns.choice_feedback.get(position)
@@ -235,16 +241,16 @@ class RowReader:
         return FillIn(id=self.id, stem=self._stem(), answers=[TextAnswer(text=text) for text in self.texts()])
 
     def numeric(self) -> Item:
-        parsed = number_of(self.key) if self.key else None
+        parsed = number_of(self.key) or beyond(self.key) if self.key else None
         item = Numeric(id=self.id, stem=self._stem(), unit=self.cell(self.row, "unit") or None)
         if parsed is not None:
             answer = parsed.answer
             tolerance = re.search(r"\d+(?:[.,]\d+)?", self.cell(self.row, "tolerance"))
             if tolerance and answer.value is not None:
                 spread = float(tolerance[0].replace(",", "."))
-                if "%" in self.cell(self.row, "tolerance"):
-                    spread = abs(answer.value) * spread / 100
-                answer = NumericAnswer(value=answer.value, tolerance=spread)
+                per_cent = "%" in self.cell(self.row, "tolerance")
+                told = {"relative": spread} if per_cent else {"tolerance": spread}
+                answer = NumericAnswer(value=answer.value, **told)
             if doubtful := doubtful_number(self.key):
                 self.note(NUMBER_DOUBTFUL, text=doubtful)
             item.answers, item.unit = [answer], item.unit or parsed.unit

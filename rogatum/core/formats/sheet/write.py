@@ -14,8 +14,9 @@ from openpyxl.styles import Alignment, Font
 
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
-from rogatum.core.formats.shared.numbers import exact_number
+from rogatum.core.formats.shared.numbers import exact_number, number_key
 from rogatum.core.formats.sheet.carries import CARRIES
+from rogatum.core.formats.sheet.columns import SCORING_WORDS
 from rogatum.core.items import (
     Bank,
     Essay,
@@ -34,7 +35,8 @@ from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
 
 _BEFORE = ("Id", "Type", "Title", "Question")
-_AFTER = ("Answer", "Unit of measure", "Model answer", "Rubric", "Points", "Feedback", "Correct feedback", "Incorrect feedback")
+_AFTER = ("Answer", "Tolerance", "Unit of measure", "Scoring", "Model answer", "Rubric", "Points")
+_FEEDBACK = ("Feedback", "Correct feedback", "Incorrect feedback")
 
 
 def cell_text(content: str) -> str:
@@ -59,7 +61,7 @@ def write_sheet(bank: Bank, _media: MediaBox, _options: WriteOptions = TEACHERS_
     sheet = book.active
     assert sheet is not None
     sheet.title = "Questions"
-    sheet.append([*_BEFORE, *letters, *_AFTER, *feedback, *(label.capitalize() for label in labels), *others])
+    sheet.append([*_BEFORE, *letters, *_AFTER, *_FEEDBACK, *feedback, *(label.capitalize() for label in labels), *others])
     for item in items:
         sheet.append(_row(item, width, bool(feedback), [*labels, *others]))
     _set_out(sheet)
@@ -85,7 +87,9 @@ def _row(item: Item, width: int, with_feedback: bool, labels: list[str]) -> list
     essay = item if isinstance(item, Essay) else None
     after = [
         _key(item),
+        _tolerance(item),
         item.unit if isinstance(item, Numeric) else None,
+        SCORING_WORDS[item.scoring] if isinstance(item, MultipleResponse) else None,
         cell_text(essay.sample_answer) if essay and essay.sample_answer else None,
         cell_text(essay.rubric) if essay and essay.rubric else None,
         item.points,
@@ -103,6 +107,12 @@ def _row(item: Item, width: int, with_feedback: bool, labels: list[str]) -> list
     if with_feedback:
         shown += [*notes, *[None] * (width - len(notes))]
     return [_safe(cell) for cell in [*shown, *("; ".join(item.metadata.get(label, [])) or None for label in labels)]]
+
+
+def _tolerance(item: Item) -> str | None:
+    """The tolerance of a number that is told per cent; another stands with the number."""
+    answer = next((a for a in item.answers if a.weight == 1), None) if isinstance(item, Numeric) else None
+    return f"{exact_number(answer.relative)} %" if answer is not None and answer.relative is not None else None
 
 
 def _safe(cell: str | float | None) -> str | float | None:
@@ -137,10 +147,9 @@ _KEYS: ByType[Callable[[Any], str | None]] = ByType(
 
 
 def _number_key(answer: NumericAnswer) -> str | None:
-    if answer.value is not None:
-        return exact_number(answer.value) + (f" ± {exact_number(answer.tolerance)}" if answer.tolerance else "")
-    low, high = answer.bounds()
-    return None if float("inf") in (abs(low), abs(high)) else f"{exact_number(low)} to {exact_number(high)}"
+    if answer.relative is not None and answer.value is not None:
+        return exact_number(answer.value)  # how near, per cent, stands in a column of its own
+    return None if answer.min is answer.max is answer.value is None else number_key(answer)
 
 
 def _set_out(sheet: object) -> None:
