@@ -30,7 +30,8 @@ A key is behaviour: what a response earns. These fields of `rogatum-items/1` say
 | `scoring` | multiple response | `all_or_nothing`, or `per_choice`: the weights of what is picked add up |
 | `scoring` | cloze, matching, ordering | `per_part`: each blank, pair or place earns its share; `all_or_nothing`: all of them together. An order is `all_or_nothing` where nothing is said, the others `per_part` |
 | `lowest` | multiple response, cloze | the least share that a sum comes to: 0 where nothing is said, `null` for no bound |
-| `case_sensitive` | fill-in, each text blank | whether upper and lower case count |
+| `share` | pairs of a matching | what the pair earns; absent where all earn the same |
+| `case_sensitive` | fill-in, each text blank; a text answer | whether upper and lower case count; an answer may differ from its item or blank |
 | `include_min`, `include_max` | numeric answers | `false` where the bound itself does not count |
 | `relative` | numeric answers | the tolerance per cent of the value; `tolerance` is what it comes to |
 | `figures`, `rounding` | numeric answers | a response is rounded to so many `significant` figures or `decimal` places before it is compared, halves upwards |

@@ -188,7 +188,11 @@ def _exact_numbers(value, note):
 
 
 def _fill_in(draw, carries, common) -> Item:
-    return FillIn(**common, answers=_answers(draw, carries), case_sensitive=_case(draw, carries))
+    answers = _answers(draw, carries)
+    if carries.part_scoring and len(answers) > 1 and draw(st.booleans()):
+        answers[0].case_sensitive = True  # some count, and some do not
+        return FillIn(**common, answers=answers)
+    return FillIn(**common, answers=answers, case_sensitive=_case(draw, carries))
 
 
 def _numeric(draw, carries, common) -> Item:
@@ -198,8 +202,11 @@ def _numeric(draw, carries, common) -> Item:
 def _matching(draw, carries, common) -> Item:
     rights = draw(distinct(contents(carries), 4, 4))
     lefts = draw(distinct(contents(carries), 3, 3))
-    pairs = [Pair(left=left, right=right) for left, right in zip(lefts, rights, strict=False)]
-    return Matching(**common, pairs=pairs, distractors=rights[3:], scoring=_scoring(draw, carries, "per_part"))
+    scoring = _scoring(draw, carries, "per_part")
+    unequal = carries.part_scoring and scoring == "per_part" and draw(st.booleans())
+    shares = [0.5, 0.25, 0.25] if unequal else [None] * 3
+    pairs = [Pair(left=left, right=right, share=share) for left, right, share in zip(lefts, rights, shares, strict=False)]
+    return Matching(**common, pairs=pairs, distractors=rights[3:], scoring=scoring)
 
 
 def _ordering(draw, carries, common) -> Item:

@@ -41,6 +41,18 @@ HELD_IN_1 = {
         "",
         {"scoring": "all_or_nothing"},
     ),
+    "pairs that earn differently": (
+        ROWS,
+        "".join(rule(test, points, **ADD) for points, test in enumerate(PAIRS, 1)),
+        "",
+        {"scoring": "per_part", "points": 6, "shares": [0.166667, 0.333333, 0.5]},
+    ),
+    "case in one of several answers": (
+        filled(),
+        rule(equal("R", "pH", case="Yes")) + rule(equal("R", "clay", case="No")),
+        "",
+        {"cases": [True, None], "case_sensitive": False},
+    ),
     "blanks together": (
         BLANKS,
         together(equal("R1", "clay"), f"<or>{equal('R2', 'silt')}{equal('R2', 'sand')}</or>"),
@@ -93,7 +105,9 @@ def told(read, wanted):
     if "bounds" in wanted:
         found["bounds"] = (read.answers[0].include_min, read.answers[0].include_max)
     if "cases" in wanted:
-        found["cases"] = [blank.case_sensitive for blank in read.blanks]
+        found["cases"] = [part.case_sensitive for part in (read.blanks if read.type == "cloze" else read.answers)]
+    if "shares" in wanted:
+        found["shares"] = [pair.share for pair in read.pairs]
     return found
 
 
@@ -107,13 +121,11 @@ def test_what_the_model_holds_of_1_2_is_held(name):
 
 
 SAID_IN_1 = {
-    "pairs that earn differently": (ROWS, "".join(rule(test, points, **ADD) for points, test in enumerate(PAIRS, 1))),
     "several full keys": (
         SEVERAL,
         together(equal("R", "A"), f"<not>{equal('R', 'B')}</not>") + together(equal("R", "B"), f"<not>{equal('R', 'A')}</not>"),
     ),
     "a right answer for none at all": (NUMBER, rule(f"<not><or>{compared('varlt', 3)}{compared('vargt', 5)}</or></not>")),
-    "case in one of several answers": (filled(), rule(equal("R", "pH", case="Yes")) + rule(equal("R", "clay", case="No"))),
     "blanks that take points off": (
         BLANKS,
         rule(equal("R1", "clay"), **ADD) + rule(f"<not>{equal('R1', 'clay')}</not>", -1, **ADD) + rule(equal("R2", "silt"), **ADD),
@@ -205,7 +217,7 @@ def test_a_score_that_is_looked_up_in_a_table_shows_its_bounds():
 
 
 def test_an_origin_counts_only_while_the_item_is_what_was_read_there():
-    bank = bank_of_1(item(*SAID_IN_1["pairs that earn differently"]))
+    bank = bank_of_1(item(*SAID_IN_1["blanks that take points off"]))
     changed = bank.items[0].model_copy(update={"scoring": "all_or_nothing"})
     ledger = export_bank(bank.model_copy(update={"items": [changed]}), MediaBox(), "qti-2.1").ledger
     assert ledger.items[0].facets["marking"] == "same"

@@ -76,7 +76,8 @@ function isKey(weight: number | undefined): boolean {
       <span class="faint">Accepted{{ item.case_sensitive ? ' (case counts)' : '' }}</span>
       <span v-for="(answer, index) in answers" :key="index" class="accepted">
         {{ 'text' in answer ? answer.text : ''
-        }}<span v-if="answer.weight !== 1" class="faint"> {{ share(answer.weight) }}</span>
+        }}<span v-if="answer.weight !== 1" class="faint"> {{ share(answer.weight) }}</span
+        ><span v-if="'text' in answer && answer.case_sensitive" class="faint"> (case counts)</span>
       </span>
       <strong v-if="!answers.length">nothing</strong>
     </p>
@@ -94,7 +95,9 @@ function isKey(weight: number | undefined): boolean {
         <tr v-for="(pair, index) in item.pairs ?? []" :key="index">
           <td><RichText :content="pair.left" /></td>
           <td class="faint">goes with</td>
-          <td><RichText :content="pair.right" /></td>
+          <td>
+            <RichText :content="pair.right" /><span v-if="pair.share" class="faint"> {{ share(pair.share) }}</span>
+          </td>
         </tr>
         <tr v-for="(text, index) in item.distractors ?? []" :key="`d${index}`">
           <td colspan="2" class="faint">no partner</td>

@@ -71,7 +71,7 @@ function set(part: Partial<Schemas['NumericAnswer']>): void {
           :checked="answer.include_min !== false"
           @change="set({ include_min: ($event.target as HTMLInputElement).checked })"
         />
-        counts</label
+        the bound counts</label
       >
       to
       <input :value="answer.max" aria-label="Most" @change="set({ max: numberOf($event) })" />
@@ -81,7 +81,7 @@ function set(part: Partial<Schemas['NumericAnswer']>): void {
           :checked="answer.include_max !== false"
           @change="set({ include_max: ($event.target as HTMLInputElement).checked })"
         />
-        counts</label
+        the bound counts</label
       >
     </template>
   </span>

@@ -8,6 +8,7 @@ Points are plain numbers, weights are shares of the points from -1 to 1, toleran
 from __future__ import annotations
 
 import math
+from decimal import ROUND_FLOOR, Decimal
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, computed_field, field_serializer, model_validator
@@ -56,9 +57,12 @@ class Choice(Model):
 
 
 class TextAnswer(Model):
+    """`case_sensitive` is null where it is as in the item or blank."""
+
     text: str
     weight: float = Field(default=1.0, ge=-1, le=1)
     match: Match = "exact"
+    case_sensitive: bool | None = Field(default=None, exclude_if=lambda own: own is None)
     feedback: Content | None = None
 
 
@@ -120,10 +124,9 @@ def rounding_interval(value: float, figures: int, rounding: Rounding) -> tuple[f
     places = figures if rounding == "decimal" else figures - 1 - math.floor(math.log10(abs(value)))
     if not -300 < places < 300:
         return value, value, value
-    scale = 10.0**places
-    rounded = math.floor(value * scale + 0.5) / scale
-    if not math.isfinite(rounded):
-        return value, value, value
+    # By its decimal digits: a bound that is written in them is on the bound, and not beside it.
+    scaled = (Decimal(repr(value)).scaleb(places) + Decimal("0.5")).to_integral_value(ROUND_FLOOR)
+    scale, rounded = 10.0**places, float(scaled.scaleb(-places))
     outer = inner = 0.5 / scale
     if rounding == "significant" and rounded and math.log10(abs(rounded)) % 1 == 0:
         inner = outer / 10  # below a power of ten one figure stands for less
@@ -132,8 +135,11 @@ def rounding_interval(value: float, figures: int, rounding: Rounding) -> tuple[f
 
 
 class Pair(Model):
+    """`share` is what the pair earns of the item's points, null where all pairs earn the same."""
+
     left: Content
     right: Content
+    share: float | None = Field(default=None, gt=0, le=1, exclude_if=lambda share: share is None)
 
 
 class ItemBase(Model):

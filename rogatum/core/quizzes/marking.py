@@ -26,6 +26,7 @@ from rogatum.core.items import (
     NumericAnswer,
     NumericBlank,
     Ordering,
+    Pair,
     TextAnswer,
     TextBlank,
     TrueFalse,
@@ -72,13 +73,15 @@ def parse_number(text: str) -> float | None:
 
 def text_share(answers: list[TextAnswer], case_sensitive: bool, given: str) -> float:
     """The best weight among the accepted answers that the text meets."""
-    fold: Callable[[str], str] = (lambda s: s) if case_sensitive else str.casefold
-    wanted = fold(" ".join(given.split()))
-    weights = [answer.weight for answer in answers if _meets(answer, fold(" ".join(answer.text.split())), wanted, case_sensitive)]
-    return max(weights, default=0.0)
+    given = " ".join(given.split())
+    return max((answer.weight for answer in answers if _meets(answer, given, case_sensitive)), default=0.0)
 
 
-def _meets(answer: TextAnswer, text: str, given: str, case_sensitive: bool) -> bool:
+def _meets(answer: TextAnswer, given: str, case_sensitive: bool) -> bool:
+    case_sensitive = answer.case_sensitive if answer.case_sensitive is not None else case_sensitive
+    text = " ".join(answer.text.split())
+    if not case_sensitive:
+        text, given = text.casefold(), given.casefold()
     if answer.match == "contains":
         return text in given
     if answer.match == "regex":
@@ -171,14 +174,19 @@ def _mark_cloze(item: Cloze, response: Response) -> float:
 
 def _mark_matching(item: Matching, response: Response) -> float:
     given, texts = response if isinstance(response, dict) else {}, rights(item)
-    right = sum(
-        1
+    right = [
+        pair
         for index, pair in enumerate(item.pairs)
         if (picked := index_in(given.get(str(index), ""), len(texts))) is not None and texts[picked] == pair.right
-    )
+    ]
     if item.scoring == "all_or_nothing":
-        return float(0 < right == len(item.pairs))
-    return right / len(item.pairs) if item.pairs else 0.0
+        return float(0 < len(right) == len(item.pairs))
+    return bounded(sum(pair_share(item, pair) for pair in right))
+
+
+def pair_share(item: Matching, pair: Pair) -> float:
+    """What a pair earns of the item's points."""
+    return 1 / len(item.pairs) if pair.share is None else pair.share
 
 
 def _mark_ordering(item: Ordering, response: Response) -> float:

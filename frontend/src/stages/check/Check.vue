@@ -300,6 +300,10 @@ useShortcuts([
 
 .bank-findings li {
   padding: 4px 18px;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 10px;
 }
 
 .bank-findings .error {

@@ -19,6 +19,7 @@ from rogatum.core.formats.shared.keys import (
     key_by_parts,
     lowest_of_blanks,
     numbers,
+    pair_shares,
     scoring_of_order,
     shares,
     texts,
@@ -131,6 +132,8 @@ def _finish_matching(
 ) -> None:
     """What matchings share; `named` says what a left (by its index) and a right (by its content) are to the source."""
     _needs_a_key(form, key)
+    for pair, share in zip(item.pairs, pair_shares(key), strict=True):
+        pair.share = share
     form.set_points(item, form.prober.scale(key.whole))
 
     def given(answer: Answer) -> Responses:

@@ -42,6 +42,7 @@ from rogatum.core.items import (
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import blanks_of, media_refs, plain_text
 from rogatum.core.items.parts import rights
+from rogatum.core.quizzes.marking import pair_share
 
 _METADATA_LABELS = {"difficulty": "qmd_levelofdifficulty", "topic": "qmd_topic"}
 _BLANK_SPLIT = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
@@ -313,6 +314,7 @@ def _text_rules(
 
 
 def _text(parent: etree._Element, name: str, answer: TextAnswer, case: bool) -> None:
+    case = answer.case_sensitive if answer.case_sensitive is not None else case
     if answer.match == "contains":
         sub(parent, "varsubstring", respident=name, case="Yes" if case else "No").text = answer.text
     else:
@@ -401,10 +403,12 @@ def _matching(writer: ItemWriter, item: Matching) -> None:
         response.insert(0, prompt)
     writer.begin()
     key = [(f"R{n}", f"B{texts.index(pair.right) + 1}", None) for n, pair in enumerate(item.pairs, 1)]
-    _parts(writer, key, item.scoring)
+    _parts(writer, key, item.scoring, [pair_share(item, pair) for pair in item.pairs])
 
 
-def _parts(writer: ItemWriter, key: Sequence[tuple[str, str, int | None]], scoring: PartScoring) -> None:
+def _parts(
+    writer: ItemWriter, key: Sequence[tuple[str, str, int | None]], scoring: PartScoring, shares: Sequence[float] = ()
+) -> None:
     """Rules for parts, each given as (response, value, index): each earns its share, or all together everything."""
 
     def whole(condition: etree._Element) -> None:
@@ -421,8 +425,8 @@ def _parts(writer: ItemWriter, key: Sequence[tuple[str, str, int | None]], scori
         writer.correct(condition)
         writer.otherwise()
         return
-    for name, value, index in key:
-        equal(writer.rule(1 / len(key), "Add", goes_on=True), name, value, index)
+    for (name, value, index), share in zip(key, shares or [1 / len(key)] * len(key), strict=True):
+        equal(writer.rule(share, "Add", goes_on=True), name, value, index)
     writer.tell_result(whole)
 
 

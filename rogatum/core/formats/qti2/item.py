@@ -23,6 +23,7 @@ from rogatum.core.formats.shared.keys import (
     beyond,
     key_by_parts,
     numbers,
+    pair_shares,
     scoring_of_order,
     texts,
 )
@@ -219,6 +220,8 @@ def _matched(
     item = Matching(id=form.id, stem=form.stem(), shuffle=interaction.shuffle, scoring=key.scoring)
     for option in lefts:
         item.pairs.append(Pair(left=form.context.content(option.markup), right=texts[key.picks[option.ident]]))
+    for pair, share in zip(item.pairs, pair_shares(key), strict=True):
+        pair.share = share
     used = set(key.picks.values())
     item.distractors = [texts[option.ident] for option in rights if option.ident not in used]
     shifted = [*list(key.picks.values())[1:], *list(key.picks.values())[:1]]

@@ -35,6 +35,7 @@ from rogatum.core.items import (
 from rogatum.core.items.by_type import ByBlank, ByType
 from rogatum.core.items.content import media_refs, plain_text
 from rogatum.core.items.parts import rights, title_of
+from rogatum.core.quizzes.marking import pair_share
 
 RESPONSE, SCORE = "RESPONSE", "SCORE"
 PICKED, RESULT, GENERAL, SOLUTION = "FEEDBACK_PICKED", "FEEDBACK_RESULT", "FEEDBACK_GENERAL", "SOLUTION"
@@ -255,7 +256,12 @@ def _is_correct(name: str) -> etree._Element:
     return node("match", _variable(name), node("correct", identifier=name))
 
 
+def _case(answer: TextAnswer, case: bool) -> bool:
+    return case if answer.case_sensitive is None else answer.case_sensitive
+
+
 def _text_test(name: str, answer: TextAnswer, case: bool) -> etree._Element:
+    case = _case(answer, case)
     flag = str(case).lower()
     if answer.match == "regex":
         pattern = answer.text if case else any_case(answer.text)
@@ -354,7 +360,9 @@ def _fill_in(writer: ItemWriter, item: FillIn) -> None:
     )
     if all(answer.match == "exact" for answer in item.answers):
         if item.answers:
-            writer.mapping(declared, [(answer.text, answer.weight, item.case_sensitive) for answer in _sorted(item.answers)])
+            writer.mapping(
+                declared, [(answer.text, answer.weight, _case(answer, item.case_sensitive)) for answer in _sorted(item.answers)]
+            )
             writer.score_by_mapping()
         return
     writer.score_chain([(_text_test(RESPONSE, answer, item.case_sensitive), answer.weight) for answer in _sorted(item.answers)])
@@ -459,7 +467,7 @@ def _matching(writer: ItemWriter, item: Matching) -> None:
     if item.scoring == "all_or_nothing":
         writer.score_chain([(_is_correct(RESPONSE), 1.0)])
         return
-    writer.mapping(declared, [(pair_text, 1 / len(key), None) for pair_text in key])
+    writer.mapping(declared, [(text, pair_share(item, pair), None) for text, pair in zip(key, item.pairs, strict=True)])
     writer.score_by_mapping()
 
 

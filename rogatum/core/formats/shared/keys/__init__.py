@@ -13,6 +13,7 @@ from rogatum.core.formats.shared.keys.by_parts import (
     Picks,
     key_by_parts,
     lowest_of_blanks,
+    pair_shares,
     scoring_of_order,
     shares,
 )
@@ -75,6 +76,7 @@ __all__ = [
     "meeting",
     "numbers",
     "own_case",
+    "pair_shares",
     "scoring_of_order",
     "shares",
     "texts",

@@ -69,6 +69,14 @@ def _with_gains(parts: Parts, picks: dict[str, str], whole: float) -> PartKey:
     return PartKey(picks, whole, missed, "all_or_nothing" if together else "per_part")
 
 
+def pair_shares(key: PartKey) -> list[float | None]:
+    """The shares of pairs by what each earns; null for all where they earn the same, or only all together."""
+    gains = list(key.gains.values())
+    if key.scoring == "all_or_nothing" or min(gains, default=0.0) <= 0 or max(gains) - min(gains) <= CLOSE * max(gains):
+        return [None] * len(gains)
+    return list(shares(gains))
+
+
 def scoring_of_order(order: list[str], score: Callable[[list[str]], float]) -> PartScoring:
     """Whether each place of an order earns its part: told from what the order with two entries in each other's place earns."""
     whole, swapped = score(order), score([*order[:-2], *order[-2:][::-1]])

@@ -45,7 +45,8 @@ class _Texts:
     nothing: float
     answers: dict[str, TextAnswer] = field(default_factory=dict)
     gains: dict[str, float] = field(default_factory=dict)
-    sensitive: bool = False
+    # Whether case counts, for those answers whose case can be another.
+    sensitive: dict[str, bool] = field(default_factory=dict)
 
     def gained(self, text: str) -> float:
         return self.prober.score(self.slot.give(text)) - self.nothing
@@ -62,8 +63,8 @@ class _Texts:
         if gained == 0 or key in self.answers:
             return
         swapped = text.swapcase()
-        if swapped != text and self.gained(swapped) < gained - 1e-9:
-            self.sensitive = True
+        if swapped != text:
+            self.sensitive[key] = self.gained(swapped) < gained - 1e-9
         within = self.gained(f"xx {text} xx") >= gained - 1e-9
         self.answers[key] = TextAnswer(text=text, match="contains" if within else "exact")
         self.gains[key] = gained
@@ -79,7 +80,8 @@ class _Texts:
         if gained <= 0 or plain in self.answers:
             return
         self.answers[plain], self.gains[plain] = TextAnswer(text=plain, match="regex"), gained
-        self.sensitive = self.sensitive or self.gained(sample.swapcase()) < gained - 1e-9
+        if sample.swapcase() != sample:
+            self.sensitive[plain] = self.gained(sample.swapcase()) < gained - 1e-9
 
 
 def texts(prober: Prober, slot: TypedSlot) -> TextKey:
@@ -90,11 +92,14 @@ def texts(prober: Prober, slot: TypedSlot) -> TextKey:
     best = max([0.0, *found.gains.values()])
     for key, answer in found.answers.items():
         answer.weight = max(-1.0, min(1.0, round(found.gains[key] / best, 6))) if best > 0 else 0.0
-    answers = found.answers
-    if not found.sensitive:
+    answers, cases = found.answers, set(found.sensitive.values())
+    if cases == {True, False}:  # some count and some do not
+        for key, answer in answers.items():
+            answer.case_sensitive = True if found.sensitive.get(key) else None
+    elif cases != {True}:
         answers = {folded(key, case=False): answer for key, answer in reversed(list(answers.items()))}
         answers = dict(reversed(list(answers.items())))
-    return TextKey(list(answers.values()), found.sensitive, best)
+    return TextKey(list(answers.values()), cases == {True}, best)
 
 
 def numbers(prober: Prober, slot: TypedSlot) -> tuple[list[NumericAnswer], float]:
