@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Literal
 
 from rogatum.core.fidelity.judging import SAME, Judgement, compared
 from rogatum.core.fidelity.probes import Disagreement, Origin, against_origin, disagreements
-from rogatum.core.items import Bank, Item, MultipleResponse, Numeric, Preserved, parts
+from rogatum.core.items import Bank, Cloze, FillIn, Item, MultipleResponse, Numeric, Preserved, parts
 from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
 Facet = Literal[
@@ -133,7 +134,10 @@ def _key(a: Item, b: Item, sides: Sides) -> Judgement:
     units = [item.unit or "" if isinstance(item, Numeric) else "" for item in (a, b)]
     if parts.key(a) == parts.key(b) and units[0] != units[1]:
         return compared(units[0], units[1], "The unit of the number", "unit", _shown)
-    return compared(parts.key(a), parts.key(b), "The key", "key", _shown)
+    judged = compared(parts.key(a), parts.key(b), "The key", "key", _shown)
+    if judged.verdict == "changed" and isinstance(a, FillIn | Cloze) and a.type == b.type and not disagreements(a, b):
+        return replace(judged, verdict="recast", code="key-recast", message="The key is written in another way and marks alike.")
+    return judged
 
 
 def _marking(a: Item, b: Item, sides: Sides) -> Judgement:

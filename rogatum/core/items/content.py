@@ -283,14 +283,26 @@ _FOLDED = str.maketrans(
 def skeleton(content: str) -> list[str]:
     """The tags of content in order, without formulas, blanks and pictures: its formatting.
 
-    A lone paragraph is none, whatever stands beside it.
+    Paragraphs count by what they part: a lone one is none, whatever stands beside it, and text between blocks is one.
     """
+    if "<" not in content:
+        return []
+    if _TABLES_AND_LISTS.search(content):
+        content = "".join(block if _STARTS_AS_BLOCK.match(block) else f"<p>{block}</p>" for block in blocks_of(content))
     found = []
     for match in _TOKEN.finditer(content):
         if match[0].startswith(("<math", "<span data-blank", "<img", "</span")):
             continue
         found.append(match[0].strip("<>").rstrip("/").split(" ", 1)[0])
-    return [tag for tag in found if tag not in ("p", "/p")] if found.count("p") == 1 else found
+    if found.count("p") == 1:
+        return [tag for tag in found if tag not in ("p", "/p")]
+    return _LONE_WITHIN.sub(r"\1 \2", " ".join(found)).split() if "p" in found else found
+
+
+_TABLES_AND_LISTS = re.compile(r"<(?:table|ul|ol|pre|blockquote)\b")
+_STARTS_AS_BLOCK = re.compile(r"<(?:p|table|ul|ol|pre|blockquote)\b")
+# A paragraph that is all of a cell, an entry or a quotation, in a skeleton.
+_LONE_WITHIN = re.compile(r"\b(blockquote|li|td|th) p((?: (?!p\b|/p\b)\S+)*) /p(?= /(?:blockquote|li|td|th)\b)")
 
 
 def media_refs(content: str) -> list[str]:

@@ -13,6 +13,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_metadata import WEIGHTING
+from rogatum.core.formats.shared.alternatives import as_words
 from rogatum.core.formats.shared.lom import POOL
 from rogatum.core.formats.shared.numbers import exact_number, number
 from rogatum.core.formats.shared.originals import original_tree
@@ -60,6 +61,8 @@ class ItemWriter:
         self.item, self.pool, self.weight = item, pool, weight
         self.refs: set[str] = set()
         self.findings: list[Finding] = []
+        # Feedback of typed answers, by the name of what shows it.
+        self.notes: dict[str, str] = {}
         self.reason = ""
         # An item without points needs a maximum score all the same: 1.
         self.points = 1.0 if item.points is None else item.points
@@ -187,6 +190,12 @@ class ItemWriter:
                 equal(sub(rule, "conditionvar"), name, ident)
                 self._show(rule[0], f"note_{ident}")
 
+    def answer_feedback(self, condition: etree._Element, place: int, text: str | None) -> None:
+        """Feedback of a typed answer, which its own rule shows."""
+        if text:
+            self._show(condition, f"answer_{place}")
+            self.notes[f"answer_{place}"] = text
+
     def _feedback_texts(self) -> None:
         """The feedback that the processing shows; none is written that nothing shows."""
         linked = {shown.get("linkrefid") for shown in self.root.iter("displayfeedback")}
@@ -194,7 +203,7 @@ class ItemWriter:
         notes = [(choice.id, choice.feedback) for choice in parts.choices(self.item)]
         if isinstance(self.item, TrueFalse):
             notes = [(key, self.item.choice_feedback.get(key)) for key in ("true", "false")]
-        for name, text in [*texts.items(), *((f"note_{ident}", text) for ident, text in notes)]:
+        for name, text in [*texts.items(), *((f"note_{ident}", text) for ident, text in notes), *self.notes.items()]:
             if text and f"{self.item.id}_{name}" not in linked:
                 self.findings.append(LEFT_OUT.at("", self.item.id, detail="No response shows a part of its feedback."))
             elif text:
@@ -300,7 +309,7 @@ def _text_rules(
     writer: ItemWriter, name: str, answers: list[TextAnswer], case: bool, share: float, action: str, goes_on: bool
 ) -> None:
     held: list[TextAnswer] = []
-    for answer in sorted(answers, key=lambda a: -a.weight):
+    for place, answer in enumerate(as_words(answers), 1):
         if answer.match == "regex":
             writer.findings.append(LEFT_OUT.at("", writer.item.id, detail=f"QTI 1.2 has no pattern like “{answer.text}”."))
             continue
@@ -311,6 +320,7 @@ def _text_rules(
         held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
+            writer.answer_feedback(condition, place, answer.feedback)
 
 
 def _text(parent: etree._Element, name: str, answer: TextAnswer, case: bool) -> None:
@@ -373,7 +383,7 @@ def _interval(condition: etree._Element, name: str, answer: NumericAnswer) -> No
 
 def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], share: float, action: str, goes_on: bool) -> None:
     held: list[NumericAnswer] = []
-    for answer in sorted(answers, key=lambda a: -a.weight):
+    for place, answer in enumerate(sorted(answers, key=lambda a: -a.weight), 1):
         condition = writer.rule(answer.weight * share, action, goes_on)
         before = [other for other in held if goes_on and _meet(other, answer)]
         _but_for(condition, [partial(_interval, name=name, answer=other) for other in before])
@@ -381,6 +391,7 @@ def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], s
         held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
+            writer.answer_feedback(condition, place, answer.feedback)
 
 
 def _numeric(writer: ItemWriter, item: Numeric) -> None:
@@ -521,7 +532,7 @@ def never(parent: etree._Element, name: str) -> None:
 
 
 def _full_texts(blank: TextBlank, name: str) -> list[Callable[[etree._Element], None]]:
-    right = [answer for answer in blank.answers if answer.weight == 1 and answer.match != "regex"]
+    right = [answer for answer in as_words(blank.answers) if answer.weight == 1 and answer.match != "regex"]
     return [partial(_text, name=name, answer=answer, case=blank.case_sensitive) for answer in right]
 
 

@@ -103,6 +103,11 @@ class Content:
             if made is not None:
                 yield made
             return
+        if tag == "img" and not child.get("src"):
+            lost = etree.Element("span", {HTML_MARK: ""})
+            lost.text = child.get("title") or child.get("alt")
+            yield lost  # a picture that the source lacks has no address to stand under
+            return
         yield self._element(child, tag)
 
     def _element(self, child: etree._Element, tag: str) -> etree._Element:

@@ -38,7 +38,8 @@ from rogatum.core.items.parts import rights, title_of
 from rogatum.core.quizzes.marking import pair_share
 
 RESPONSE, SCORE = "RESPONSE", "SCORE"
-PICKED, RESULT, GENERAL, SOLUTION = "FEEDBACK_PICKED", "FEEDBACK_RESULT", "FEEDBACK_GENERAL", "SOLUTION"
+PICKED, ANSWERED, RESULT = "FEEDBACK_PICKED", "FEEDBACK_ANSWERED", "FEEDBACK_RESULT"
+GENERAL, SOLUTION = "FEEDBACK_GENERAL", "SOLUTION"
 # A sum of shares that were rounded still counts as all of the points.
 NEARLY = 0.999
 # A condition with the share of its part that it earns.
@@ -211,6 +212,15 @@ class ItemWriter:
             self.rules.append(chain([(picked, [set_outcome(PICKED, shown)])]))
             self._modal(PICKED, ident, text)
 
+    def answer_feedback(self, tests: list[tuple[etree._Element, str | None]]) -> None:
+        """Feedback of typed answers, each shown where its condition is the first that holds."""
+        told = [(test, f"answer_{place}", text) for place, (test, text) in enumerate(tests, 1) if text]
+        if told:
+            self.outcomes.append((ANSWERED, "single"))
+            self.rules.append(chain([(test, [set_outcome(ANSWERED, identifier_value(name))]) for test, name, _ in told]))
+        for _, name, text in told:
+            self._modal(ANSWERED, name, text)
+
     def _modal(self, outcome: str, name: str, content: str | None) -> None:
         if content:
             feedback = node("modalFeedback", outcomeIdentifier=outcome, showHide="show", identifier=name)
@@ -364,8 +374,9 @@ def _fill_in(writer: ItemWriter, item: FillIn) -> None:
                 declared, [(answer.text, answer.weight, _case(answer, item.case_sensitive)) for answer in _sorted(item.answers)]
             )
             writer.score_by_mapping()
-        return
-    writer.score_chain([(_text_test(RESPONSE, answer, item.case_sensitive), answer.weight) for answer in _sorted(item.answers)])
+    else:
+        writer.score_chain([(_text_test(RESPONSE, a, item.case_sensitive), a.weight) for a in _sorted(item.answers)])
+    writer.answer_feedback([(_text_test(RESPONSE, a, item.case_sensitive), a.feedback) for a in _sorted(item.answers)])
 
 
 def _marked(paragraph: etree._Element) -> etree._Element:
@@ -379,6 +390,7 @@ def _numeric(writer: ItemWriter, item: Numeric) -> None:
     writer.respond(RESPONSE, "single", "float", _right_numbers(item.answers))
     ordered = sorted(item.answers, key=lambda answer: -answer.weight)
     writer.score_chain([(_number_test(RESPONSE, answer), answer.weight) for answer in ordered])
+    writer.answer_feedback([(_number_test(RESPONSE, answer), answer.feedback) for answer in ordered])
 
 
 def _right_texts(answers: list[TextAnswer]) -> list[str]:
