@@ -74,10 +74,10 @@ class XmlClaims:
             if node in self._whole:
                 claimed += _pieces(node)
                 continue
-            own = node in elements
-            for text in (node.text, *(child.tail for child in node)):
+            children = list(node)
+            for text in [node.text, *[child.tail for child in children]]:
                 if text and not text.isspace():
-                    if own:
+                    if node in elements:
                         claimed += 1
                     else:
                         self._total.leave(where, text)
@@ -86,8 +86,8 @@ class XmlClaims:
                     claimed += 1
                 elif key not in structural and key[0] != "{":
                     self._total.leave(where, f"{etree.QName(node).localname} {key}: {value}" if value.strip() else "")
-            if len(node):
-                waiting += [child for child in reversed(node) if child not in apart] if apart else list(reversed(node))
+            children.reverse()
+            waiting += [child for child in children if child not in apart] if apart else children
         self._total.claim(claimed)
         elements.clear()
         attributes.clear()

@@ -252,11 +252,8 @@ class Qti1Reader:
         """Adds the item's markup, set out in lines, to the view of the source."""
         etree.indent(element, space="  ")
         text = etree.tostring(element, encoding="unicode", with_tail=False)
-        number = len(self.builder.view)
-        path = self.document.path if self.document else ""
-        for line in text.split("\n"):
-            number += 1
-            self.builder.view.append(ViewLine(number, line, item_id, "", path))
+        first, path = len(self.builder.view) + 1, self.document.path if self.document else ""
+        self.builder.view += [ViewLine(n, line, item_id, "", path) for n, line in enumerate(text.split("\n"), first)]
 
     def _material(self, claims: XmlClaims, where: str, item_id: str | None) -> MaterialReader:
         def note(finding: Finding) -> None:

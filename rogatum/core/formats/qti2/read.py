@@ -312,8 +312,8 @@ class Qti2Reader:
         return None
 
     def _show(self, document: _Document, item_id: str) -> None:
-        for text in document.original.split("\n"):
-            self.builder.view.append(ViewLine(len(self.builder.view) + 1, text, item_id, "", document.file.path))
+        lines = enumerate(document.original.split("\n"), len(self.builder.view) + 1)
+        self.builder.view += [ViewLine(n, line, item_id, "", document.file.path) for n, line in lines]
 
     # After all items
 

@@ -113,7 +113,7 @@ EVERYTHING = Carries(
 )
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)
 class ViewLine:
     """A line of a source as it is shown: its text, the item it belongs to, the role that it was read in, and its name.
 
