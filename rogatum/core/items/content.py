@@ -164,6 +164,14 @@ def _note_removals(markup: str, notes: Notes) -> None:
         notes.removed.add("an event handler")
 
 
+_GONE = re.compile(r"<(script|style|template|noscript)\b[^<>]*>([^<]*+(?:<(?!/\1\b)[^<]*+)*+)</\1\s*+>", re.I)
+
+
+def removed_texts(markup: str) -> list[tuple[str, str]]:
+    """What `rich` takes out together with what it holds, as (tag, text)."""
+    return [(found[1].lower(), found[2]) for found in _GONE.finditer(markup) if found[2].strip()]
+
+
 def _resolve_sources(markup: str, resolve: Callable[[str], str | None]) -> str:
     def replaced(match: re.Match[str]) -> str:
         ref = resolve(html.unescape(match[2] or match[3] or ""))

@@ -12,7 +12,7 @@ from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.contents import CONTENT_REMOVED, FORMULA_BROKEN, MARKUP_DROPPED, MEDIA_MISSING
 from rogatum.core.findings.items import DOUBLE_ID
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
-from rogatum.core.items.content import Notes, rich
+from rogatum.core.items.content import Notes, removed_texts, rich
 from rogatum.core.quizzes.marking import Response
 from rogatum.core.quizzes.model import SETTINGS, Quiz
 from rogatum.core.sources import MediaBox, SourceTree
@@ -290,6 +290,8 @@ class BankBuilder:
         content = rich(markup, resolve, notes, dollars)
         if notes.removed:
             self.note(CONTENT_REMOVED.at(where, item, what=", ".join(sorted(notes.removed))))
+            for name, text in removed_texts(markup):
+                self.account.leave(where, f"removed {name}: {text}")
         if notes.dropped:
             self.note(MARKUP_DROPPED.at(where, item, tags=", ".join(sorted(notes.dropped))))
         for tex in notes.broken_formulas:
