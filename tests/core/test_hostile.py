@@ -63,6 +63,24 @@ def test_archive_bombs_are_refused(limits, why):
         open_bytes(data, "x.zip", limits)
 
 
+MANIFEST_OF_TWO = (
+    '<manifest xmlns="http://www.imsglobal.org/xsd/imscp_v1p1" identifier="m"><organizations/><resources>'
+    + "".join(f'<resource identifier="{n}" type="imsqti_xmlv1p2" href="{n}.xml"><file href="{n}.xml"/></resource>' for n in "ab")
+    + "</resources></manifest>"
+)
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "utf-16-le", "latin-1"])
+@given(part=st.floats(0, 0.99))
+@settings(max_examples=25, deadline=None)
+def test_a_file_of_a_package_that_is_cut_anywhere_is_an_error(encoding, part):
+    whole = (f'<?xml version="1.0" encoding="{encoding}"?>' + GOOD.replace("&x;", "Größe")).encode(encoding)
+    cut = whole[: int(len(whole.rstrip()) * part)]
+    bank = read_source(("x.zip", zipped(imsmanifest_dot_xml=MANIFEST_OF_TWO.encode(), a_dot_xml=whole, b_dot_xml=cut))).bank
+    assert "Stem Größe" in [item.stem for item in bank.items]
+    assert any(finding.level == "error" and "b.xml" in finding.message + finding.where for finding in bank.findings)
+
+
 def test_archives_too_deep_are_named_and_the_rest_is_read():
     inner = zipped(deep_dot_xml=GOOD.replace("&x;", "deep").encode())
     for _ in range(4):

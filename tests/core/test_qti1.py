@@ -119,7 +119,10 @@ def test_numeric_keys(form, rules, bounds):
 
 def test_texts_with_case_parts_and_weights():
     found = only(fib(), rule(eq("CaO", extra=' case="Yes"'), 1) + rule(eq("lime"), 0.5))
-    assert found.case_sensitive and [(a.text, a.weight) for a in found.answers] == [("CaO", 1), ("lime", 0.5)]
+    assert not found.case_sensitive and [(a.text, a.weight, a.case_sensitive) for a in found.answers] == [
+        ("CaO", 1, True),
+        ("lime", 0.5, None),
+    ]
     part = only(fib(), rule('<varsubstring respident="R">loam</varsubstring>', 1))
     assert part.answers[0].match == "contains"
     assert only(fib(rows=10)).type == "essay"

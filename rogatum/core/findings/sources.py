@@ -64,6 +64,12 @@ FILE_UNREAD = finding_kind(
     "{name} was not read: {detail}",
     "Read it on its own, or leave it out.",
 )
+QUESTIONS_UNREAD = finding_kind(
+    "questions-unread",
+    "error",
+    "{name} was not read, and its questions are missing here: {detail}",
+    "Mend the file or export it again, and read the whole once more.",
+)
 LEFT_OUT = finding_kind(
     "left-out",
     "warning",

@@ -77,6 +77,9 @@ def decode_text(data: bytes, name: str) -> tuple[str, list[Finding]]:
         raise UnreadableSource(f"{name} is {known[0]}", "It holds no text that could be read.", known[1])
     findings: list[Finding] = []
     encoding = "utf-8-sig" if data.startswith(codecs.BOM_UTF8) else _wide_encoding(data)
+    if encoding is not None and encoding.startswith("utf-16") and len(data) % 2:
+        # A file that was cut may end within a unit; the rest of it is as sound as before.
+        data = data[:-1]
     try:
         text = data.decode(encoding or "utf-8")
     except UnicodeDecodeError:

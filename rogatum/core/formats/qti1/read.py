@@ -11,7 +11,7 @@ from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.items import INVALID_ITEM
-from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, QUESTIONS_MISSING
+from rogatum.core.findings.sources import BROKEN_XML, QUESTIONS_MISSING, QUESTIONS_UNREAD
 from rogatum.core.formats.qti1.item import read_item
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.material import MaterialReader
@@ -76,7 +76,7 @@ class Qti1Reader:
                 self._read_document(file)
             except UnreadableSource as error:
                 failures.append(error)
-                self.builder.note(FILE_UNREAD.at(file.path, name=file.path, detail=error.why))
+                self.builder.note(QUESTIONS_UNREAD.at(file.path, name=file.path, detail=error.why))
         if failures and not self.builder.bank.items:
             raise failures[0]
         self._refuse_ruins()

@@ -13,7 +13,14 @@ from rogatum.core.accounting import XmlClaims
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.items import INVALID_ITEM
-from rogatum.core.findings.sources import BROKEN_XML, FILE_UNREAD, MANIFEST_DIFFERS, QUESTIONS_MISSING, REFERENCE_MISSING
+from rogatum.core.findings.sources import (
+    BROKEN_XML,
+    FILE_UNREAD,
+    MANIFEST_DIFFERS,
+    QUESTIONS_MISSING,
+    QUESTIONS_UNREAD,
+    REFERENCE_MISSING,
+)
 from rogatum.core.formats.qti2.body import BodyReader
 from rogatum.core.formats.qti2.dialects import ITEM, QTI_2_1, SECTION, STIMULUS, TEST, Dialect, dialect_of, in_our_names
 from rogatum.core.formats.qti2.item import read_item
@@ -125,7 +132,7 @@ class Qti2Reader:
         return self.builder.finish()
 
     def _refuse(self) -> None:
-        first = next((f for f in self.builder.bank.findings if f.code == FILE_UNREAD.code), None)
+        first = next((f for f in self.builder.bank.findings if f.code == QUESTIONS_UNREAD.code), None)
         why = first.message if first is not None else "It has no item, test or stimulus."
         raise UnreadableSource(f"{self.tree.name} is a source in {self.dialect.label}", why, "Export it again with its items.")
 
@@ -172,7 +179,7 @@ class Qti2Reader:
         except UnreadableSource as error:
             if self.tree.lone:
                 raise
-            self.builder.note(FILE_UNREAD.at(file.path, name=file.path, detail=error.why))
+            self.builder.note(QUESTIONS_UNREAD.at(file.path, name=file.path, detail=error.why))
             return None
         self.builder.bank.findings += parsed.findings
         root = parsed.root
