@@ -154,7 +154,7 @@ FORMS = {
     ),
     "pairs that weigh unequally": (
         (MATCH, response("directedPair", "A P", "B Q", cardinality="multiple", mapping=mapping(A_P=3, B_Q=1)), MAPPED),
-        ("matching", ["clay=fine", "sand=coarse"], 4, {"marking-approximated"}),
+        ("matching", ["clay=fine", "sand=coarse"], 4, set()),
     ),
     "pairs that a mapping alone knows": (
         (MATCH, response("directedPair", cardinality="multiple", mapping=mapping(A_P=1, B_Q=1)), MAPPED),
