@@ -147,14 +147,18 @@ def _answers(draw, carries) -> list[TextAnswer]:
     weights = [1.0] + [draw(st.sampled_from([1.0, 0.5])) if carries.partial_credit else 1.0 for _ in found[1:]]
     matches = ["exact", *(["contains"] if carries.contains else []), *(["regex"] if carries.regex else [])]
     return [
-        TextAnswer(text=f"{text} q", weight=weight, match=draw(st.sampled_from(matches)), feedback=_note(draw, carries))
-        for text, weight in zip(found, weights, strict=True)
+        # None of them holds another.
+        TextAnswer(
+            text=f"{text} q{n}", weight=weight, match=draw(st.sampled_from(matches)), feedback=_note(draw, carries, first=not n)
+        )
+        for n, (text, weight) in enumerate(zip(found, weights, strict=True))
     ]
 
 
-def _note(draw, carries) -> str | None:
-    """Feedback of what was typed."""
-    return draw(st.none() | contents(carries)) if "answer" in carries.feedback else None
+def _note(draw, carries, first: bool = True) -> str | None:
+    """Feedback of what was typed; what all right answers show is feedback when right, where a format has that."""
+    told = "answer" in carries.feedback and not (first and "correct" in carries.feedback)
+    return draw(st.none() | contents(carries)) if told else None
 
 
 def _case(draw, carries) -> bool:
@@ -225,11 +229,10 @@ def _information(draw, carries, common) -> Item:
 
 
 def _cloze(draw, carries, common) -> Item:
-    # Blanks have no feedback of their own yet in any format but the model.
     scoring = _scoring(draw, carries, "per_part")
     # Where only all together earns, nothing that is half right counts.
     partial = carries.partial_credit and scoring == "per_part"
-    plain = replace(carries, feedback=carries.feedback - {"answer"}, partial_credit=partial)
+    plain = replace(carries, partial_credit=partial)
     shares = [0.5, 0.25, 0.25] if carries.choice_blanks else [0.5, 0.5]
     blanks = [
         TextBlank(id="b1", answers=_answers(draw, plain), case_sensitive=_case(draw, carries), share=shares[0]),

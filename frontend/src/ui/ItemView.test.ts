@@ -46,6 +46,33 @@ const SHOWN: [string, Record<string, unknown>, string[]][] = [
     },
     ['clay', 'argil 50 %'],
   ],
+  [
+    'fill_in',
+    {
+      answers: [
+        { text: 'clay', weight: 1 },
+        { text: 'silt', weight: 0, feedback: 'Silt is coarser.' },
+      ],
+    },
+    ['Accepted clay If silt: Silt is coarser.'],
+  ],
+  [
+    'cloze',
+    {
+      blanks: [
+        {
+          id: 'b1',
+          kind: 'numeric',
+          answers: [
+            { value: 5, weight: 1 },
+            { max: 4, weight: 0, feedback: 'Too low.' },
+          ],
+        },
+        { id: 'b2', kind: 'choice', choices: [{ id: 'a', content: '<em>fine</em>', weight: 0, feedback: 'Not so.' }] },
+      ],
+    },
+    ['Blank 1, if 4 or less: Too low.', 'Blank 2, if fine: Not so.'],
+  ],
   ['fill_in', { answers: [], case_sensitive: true }, ['(case counts)', 'nothing']],
   ['numeric', { answers: [{ value: 25, tolerance: 0.5, weight: 1 }], unit: '%' }, ['25 ± 0.5 %']],
   ['numeric', { answers: [{ min: 2, max: null, weight: 1 }] }, ['2 or more']],

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 import RichText from './RichText.vue'
-import { numberWords, scoringWords } from './scoring'
+import { answerNotes, numberWords, scoringWords } from './scoring'
 import { points, WORDS } from './words'
 
 /** Any item of the model; fields beyond the common ones depend on its type. */
@@ -12,8 +12,10 @@ type AnyItem = Schemas['ReadingItemOut']['item']
 
 const props = defineProps<{ item: AnyItem; stimulus?: string | null }>()
 const choices = computed(() => ('choices' in props.item ? (props.item.choices ?? []) : []))
-const answers = computed(() => ('answers' in props.item ? (props.item.answers ?? []) : []))
+// What earns nothing is no accepted answer; it stands with its feedback alone.
+const answers = computed(() => ('answers' in props.item ? (props.item.answers ?? []).filter(earns) : []))
 const feedback = computed(() => Object.entries(props.item.feedback ?? {}))
+const notes = computed(() => answerNotes(props.item))
 const metadata = computed(() => Object.entries(props.item.metadata ?? {}))
 const FEEDBACK: Record<string, string> = { general: 'Feedback', correct: 'If right', incorrect: 'If wrong' }
 
@@ -23,6 +25,10 @@ function letter(index: number): string {
 
 function share(weight: number | undefined): string {
   return `${Number(((weight ?? 0) * 100).toFixed(1))} %`
+}
+
+function earns(answer: { weight?: number }): boolean {
+  return answer.weight !== 0
 }
 
 function isKey(weight: number | undefined): boolean {
@@ -122,10 +128,14 @@ function isKey(weight: number | undefined): boolean {
           </span>
         </span>
         <span v-else-if="blank.kind === 'numeric'">
-          <span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ numberWords(a) }}</span>
+          <span v-for="(a, n) in (blank.answers ?? []).filter(earns)" :key="n" class="accepted">{{
+            numberWords(a)
+          }}</span>
         </span>
         <span v-else
-          ><span v-for="(a, n) in blank.answers ?? []" :key="n" class="accepted">{{ a.text }}</span></span
+          ><span v-for="(a, n) in (blank.answers ?? []).filter(earns)" :key="n" class="accepted">{{
+            a.text
+          }}</span></span
         >
       </li>
     </ul>
@@ -138,6 +148,7 @@ function isKey(weight: number | undefined): boolean {
       <pre>{{ item.original }}</pre>
     </details>
 
+    <p v-for="note in notes" :key="note.of" class="feedback">{{ note.of }}: <RichText inline :content="note.text" /></p>
     <p v-for="[kind, text] in feedback" :key="kind" class="feedback">
       {{ FEEDBACK[kind] }}: <RichText inline :content="text" />
     </p>

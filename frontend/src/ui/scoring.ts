@@ -34,3 +34,31 @@ function aroundWords(answer: Numbers, value: number): string {
   const open = answer.include_min === false || answer.include_max === false ? ', the bounds do not count' : ''
   return answer.tolerance ? `${value} ± ${answer.tolerance}${open}` : `${value}`
 }
+
+type AnyItem = Schemas['ReadingItemOut']['item']
+type Told = { text?: string; feedback?: string | null }
+export type AnswerNote = { of: string; text: string }
+
+/** What single answers and choices of an item to fill in say, each with the answer that it is of. */
+export function answerNotes(item: AnyItem): AnswerNote[] {
+  if ('blanks' in item) {
+    return (item.blanks ?? []).flatMap((blank, n) =>
+      blank.kind === 'choice'
+        ? told(blank.choices ?? [], (choice) => plain(choice.content), `Blank ${n + 1}, if `)
+        : told<Told>(blank.answers ?? [], answerWords, `Blank ${n + 1}, if `),
+    )
+  }
+  return 'answers' in item ? told<Told>(item.answers ?? [], answerWords, 'If ') : []
+}
+
+function told<T extends Told>(answers: T[], words: (answer: T) => string, lead: string): AnswerNote[] {
+  return answers.flatMap((answer) => (answer.feedback ? [{ of: lead + words(answer), text: answer.feedback }] : []))
+}
+
+function answerWords(answer: Told): string {
+  return answer.text ?? numberWords(answer as Numbers)
+}
+
+function plain(content: string): string {
+  return new DOMParser().parseFromString(content, 'text/html').body.textContent
+}

@@ -238,15 +238,21 @@ def _by_truth(item: TrueFalse) -> dict[str, str]:
 
 
 def _by_answer(item: FillIn | Numeric) -> dict[str, str]:
-    answers: Sequence[TextAnswer | NumericAnswer] = item.answers
+    # By what they earn: formats write the best first.
+    answers: Sequence[TextAnswer | NumericAnswer] = sorted(item.answers, key=lambda answer: -answer.weight)
     return {f"answer {n}": answer.feedback for n, answer in enumerate(answers, 1) if answer.feedback}
 
 
 def _by_blank(item: Cloze) -> dict[str, str]:
     found: dict[str, str] = {}
     for n, blank in enumerate(item.blanks, 1):
-        found |= {f"blank {n}, {slot}": text for slot, text in _FEEDBACK_OF_BLANK.of(blank)(blank).items()}
+        found |= {f"blank {n}, {slot}": text for slot, text in feedback_of_blank(blank).items()}
     return found
+
+
+def feedback_of_blank(blank: Blank) -> dict[str, str]:
+    """The feedback of a blank, by the answer or choice that it is of."""
+    return _FEEDBACK_OF_BLANK.of(blank)(blank)
 
 
 def _by_none(_item: Item) -> dict[str, str]:
@@ -287,11 +293,12 @@ def _right_choices(part: ChoiceItem | ChoiceBlank) -> list[str]:
 
 
 def _right_texts(part: FillIn | TextBlank) -> list[str]:
-    return sorted(f"{answer.match} {answer.text}" if answer.match != "exact" else answer.text for answer in part.answers)
+    right = [answer for answer in part.answers if answer.weight > 0]
+    return sorted(f"{answer.match} {answer.text}" if answer.match != "exact" else answer.text for answer in right)
 
 
 def _right_numbers(part: Numeric | NumericBlank) -> list[str]:
-    return sorted(_interval(answer) for answer in part.answers)
+    return sorted(_interval(answer) for answer in part.answers if answer.weight > 0)
 
 
 def _interval(answer: NumericAnswer) -> str:

@@ -1,4 +1,4 @@
-"""What QTI 1.2 has a place for: all but patterns as answers, feedback of typed answers, and half of a quiz's settings."""
+"""What QTI 1.2 has a place for: all but patterns as answers, and half of a quiz's settings."""
 
 from dataclasses import replace
 
@@ -7,7 +7,6 @@ from rogatum.core.formats.shared.base import EVERYTHING
 
 CARRIES = replace(
     EVERYTHING,
-    feedback=frozenset({"general", "correct", "incorrect", "choice"}),
     regex=False,
     # A reference to an item that stands elsewhere says no points.
     weights_by_place=False,

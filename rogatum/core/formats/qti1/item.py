@@ -13,7 +13,7 @@ from rogatum.core.formats.qti1.item_parts import blanks_of_one, cloze, group, ma
 from rogatum.core.formats.qti1.item_reading import ItemReading, is_numeric
 from rogatum.core.formats.qti1.presentation import Presentation, Response, read_presentation
 from rogatum.core.formats.qti1.shaped import processing_of
-from rogatum.core.formats.shared.keys import WRONG, Prober, Responses, TypedSlot, beyond, numbers, texts
+from rogatum.core.formats.shared.keys import WRONG, Prober, Responses, TypedSlot, a_wrong_number, numbers, texts
 from rogatum.core.items import (
     Choice,
     Essay,
@@ -165,7 +165,7 @@ def _filled(form: ItemReading, stem: str, response: Response) -> Item:
             item: Item = Numeric(id=form.id, stem=stem, answers=intervals)
             form.set_points(item, form.prober.scale(best))
             form.given = given
-            form.typed_feedback(item, intervals, give, repr(beyond(intervals)))
+            form.typed_feedback(item, intervals, give, a_wrong_number(intervals))
             return item
     key = texts(form.prober, slot)
     if key.answers or (response.rows <= 1 and "essay" not in form.context.declared_type.lower() and _says_fill_in(form)):

@@ -12,8 +12,8 @@ from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.presentation import Presentation, Response
 from rogatum.core.formats.qti1.shaped import AnyProcessing
-from rogatum.core.formats.shared.feedback import plain_feedback
-from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text, differences, in_words, meeting
+from rogatum.core.formats.shared.feedback import plain_feedback, shown_by_owner
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text, differences, in_words
 from rogatum.core.items import Choice, Item, NumericAnswer, Preserved, TextAnswer
 from rogatum.core.quizzes.marking import Response as Answer
 
@@ -58,18 +58,18 @@ class ItemReading:
         ]
 
     def plain_feedback(self, item: Item, right: Responses | None, wrong: Iterable[Responses]) -> None:
-        """The feedback of an item without choices, by what a right response and wrong ones show."""
+        """The feedback of an item without choices: by what a right response, wrong ones and each single answer show."""
         on_wrong = {ident for responses in wrong for ident in self.prober.shown(responses)}
-        plain_feedback(item, None if right is None else self.prober.shown(right), on_wrong, self.feedback)
+        given, shown = self.given, self.prober.shown
+        by_owner = shown_by_owner(item, lambda answer: shown(given(answer))) if given and self.feedback else []
+        plain_feedback(item, None if right is None else shown(right), on_wrong, self.feedback, by_owner)
 
     def typed_feedback(
         self, item: Item, answers: Sequence[TextAnswer] | Sequence[NumericAnswer], give: Callable[[str], Responses], wrong: str
     ) -> None:
-        """The feedback of an item to type into: by what a right text, a wrong one and each answer show."""
+        """The feedback of an item to type into."""
         best = a_right_text(answers)
-        right = None if best is None else self.prober.shown(give(best))
-        on_wrong = {ident for responses in (give(wrong), {}) for ident in self.prober.shown(responses)}
-        plain_feedback(item, right, on_wrong, self.feedback, [self.prober.shown(give(meeting(answer))) for answer in answers])
+        self.plain_feedback(item, None if best is None else give(best), (give(wrong), {}))
 
     def prove(self, item: Item) -> None:
         """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""

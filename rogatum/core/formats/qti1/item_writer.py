@@ -190,11 +190,11 @@ class ItemWriter:
                 equal(sub(rule, "conditionvar"), name, ident)
                 self._show(rule[0], f"note_{ident}")
 
-    def answer_feedback(self, condition: etree._Element, place: int, text: str | None) -> None:
-        """Feedback of a typed answer, which its own rule shows."""
+    def answer_feedback(self, condition: etree._Element, name: str, place: int, text: str | None) -> None:
+        """Feedback of one answer to a response, which its own rule shows."""
         if text:
-            self._show(condition, f"answer_{place}")
-            self.notes[f"answer_{place}"] = text
+            self._show(condition, f"answer_{name}_{place}")
+            self.notes[f"answer_{name}_{place}"] = text
 
     def _feedback_texts(self) -> None:
         """The feedback that the processing shows; none is written that nothing shows."""
@@ -320,7 +320,7 @@ def _text_rules(
         held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
-            writer.answer_feedback(condition, place, answer.feedback)
+        writer.answer_feedback(condition, name, place, answer.feedback)
 
 
 def _text(parent: etree._Element, name: str, answer: TextAnswer, case: bool) -> None:
@@ -391,7 +391,7 @@ def _number_rules(writer: ItemWriter, name: str, answers: list[NumericAnswer], s
         held.append(answer)
         if not goes_on:
             (writer.correct if answer.weight == 1 else writer.incorrect)(condition)
-            writer.answer_feedback(condition, place, answer.feedback)
+        writer.answer_feedback(condition, name, place, answer.feedback)
 
 
 def _numeric(writer: ItemWriter, item: Numeric) -> None:
@@ -500,6 +500,10 @@ def _cloze(writer: ItemWriter, item: Cloze) -> None:
         _blank(writer, flow, missing)
     if item.scoring == "all_or_nothing":
         writer.begin()
+        for blank in item.blanks:
+            if parts.feedback_of_blank(blank):
+                # Its rules show what its answers say, and earn nothing.
+                _BLANK_RULES.of(blank)(writer, f"R_{blank.id}", blank.model_copy(update={"share": 0.0}))
         condition = writer.rule(1.0)
         _all_blanks(condition, item)
         writer.correct(condition)
@@ -550,9 +554,11 @@ _FULL_TESTS: ByBlank[Callable[[Any, str], list[Callable[[etree._Element], None]]
 
 
 def _choice_rules(writer: ItemWriter, name: str, blank: ChoiceBlank) -> None:
-    for choice in blank.choices:
-        if choice.weight:
-            equal(writer.rule(choice.weight * blank.share, "Add", goes_on=True), name, choice.id)
+    for place, choice in enumerate(blank.choices, 1):
+        if choice.weight or choice.feedback:
+            condition = writer.rule(choice.weight * blank.share, "Add", goes_on=True)
+            equal(condition, name, choice.id)
+            writer.answer_feedback(condition, name, place, choice.feedback)
 
 
 def _numeric_blank_rules(writer: ItemWriter, name: str, blank: NumericBlank) -> None:

@@ -10,14 +10,13 @@ from rogatum.core.findings.items import TYPE_GUESSED
 from rogatum.core.formats.qti2.body import BodyReader, Interaction, as_block
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.item_reading import ItemReading
+from rogatum.core.formats.shared.feedback import a_wrong_value
 from rogatum.core.formats.shared.keys import (
-    WRONG,
     PartKey,
     Parts,
     Picks,
     Responses,
     TypedSlot,
-    beyond,
     choice_weights,
     key_by_parts,
     lowest_of_blanks,
@@ -125,7 +124,7 @@ def _cloze_of(
     for blank, share in zip(blanks, shares(gains), strict=True):
         blank.share = share
     item = Cloze(id=form.id, stem=form.stem(), blanks=blanks, scoring=key.scoring)
-    form.key, form.wrong = assemble(key.picks), [assemble({blank.id: _wrong(blank) for blank in blanks})]
+    form.key, form.wrong = assemble(key.picks), [assemble({blank.id: a_wrong_value(blank) for blank in blanks})]
     form.needs_a_key(key.whole)
     form.set_points(item, form.prober.scale(key.whole))
 
@@ -135,13 +134,6 @@ def _cloze_of(
     form.given = given
     item.lowest = lowest_of_blanks(item, lambda picks: form.prober.score(given(dict(picks))), key.whole)
     return item
-
-
-def _wrong(blank: Blank) -> str:
-    """A wrong value for a blank."""
-    if isinstance(blank, ChoiceBlank):
-        return min(blank.choices, key=lambda choice: choice.weight).id if blank.choices else WRONG
-    return repr(beyond(blank.answers)) if isinstance(blank, NumericBlank) else WRONG
 
 
 class _BlankReader(BodyReader):

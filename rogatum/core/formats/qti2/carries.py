@@ -1,8 +1,8 @@
-"""What QTI 2.x and 3.0 have a place for: all but feedback of typed answers."""
+"""What QTI 2.x and 3.0 have a place for: all but settings that belong to a platform."""
 
 from dataclasses import replace
 
 from rogatum.core.formats.qti2.test_settings import PLACES
 from rogatum.core.formats.shared.base import EVERYTHING
 
-CARRIES = replace(EVERYTHING, feedback=frozenset({"general", "correct", "incorrect", "choice"}), settings=PLACES)
+CARRIES = replace(EVERYTHING, settings=PLACES)

@@ -7,9 +7,10 @@ from collections.abc import Callable, Sequence
 
 from rogatum.core.formats.qti2.body import Interaction
 from rogatum.core.formats.qti2.processing import FeedbackRule, Processing
-from rogatum.core.formats.shared.feedback import append_feedback, owners_of
-from rogatum.core.formats.shared.keys import WRONG, Responses, meeting
-from rogatum.core.items import ChoiceItem, Essay, FillIn, Item, MultipleChoice, MultipleResponse, Numeric, TrueFalse
+from rogatum.core.formats.shared.feedback import append_feedback, give_own, owners_of, shown_by_owner
+from rogatum.core.formats.shared.keys import WRONG, Responses
+from rogatum.core.items import ChoiceItem, Essay, Item, MultipleChoice, MultipleResponse, TrueFalse
+from rogatum.core.quizzes.marking import Response as Answer
 
 _WRONG_NAME = re.compile(r"in_?correct|wrong|false", re.I)
 _RIGHT_NAME = re.compile(r"correct|right", re.I)
@@ -28,8 +29,8 @@ class FeedbackGiver:
     def shown(self, responses: Responses) -> set[str]:
         return set(self.processing.run(responses).feedback)
 
-    def give(self, asked: Interaction | None, give: Callable[[str], Responses] | None = None) -> None:
-        """`asked` is the interaction whose choices may have feedback of their own; `give` makes a response of what is typed."""
+    def give(self, asked: Interaction | None, given: Callable[[Answer], Responses] | None = None) -> None:
+        """`asked` is the interaction whose choices may have feedback of their own; `given` makes a response of the model's."""
         owners: dict[str, list[str]] = {}
         if asked is not None:
             for option in asked.options:
@@ -39,14 +40,14 @@ class FeedbackGiver:
         on_right = self.shown(self.key) if self.key is not None else set()
         on_wrong = self.shown({name: [WRONG] for name in responses}) | self.shown({})
         on_wrong = on_wrong.union(*map(self.shown, self.wrong))
-        typed = self.item.answers if isinstance(self.item, FillIn | Numeric) and give is not None else []
-        by_answer = [self.shown(give(meeting(answer))) for answer in typed] if give is not None else []
+        by_owner = shown_by_owner(self.item, lambda answer: self.shown(given(answer))) if given and self.texts else []
         for rule in self.processing.feedback:
             text = self.texts.get(rule.ident)
-            own = owners_of(self.item, rule.ident, by_answer) if rule.ident not in on_wrong else []
-            for answer in own:
-                answer.feedback = text
-            if text and not own:
+            if not text:
+                continue
+            own = owners_of(rule.ident, by_owner) if rule.ident not in on_wrong else []
+            give_own(own, text)
+            if not own:
                 self._give_one(rule, text, owners.get(rule.ident, []), rule.ident in on_right, rule.ident in on_wrong, asked)
 
     def _give_one(

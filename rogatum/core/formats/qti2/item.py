@@ -20,7 +20,7 @@ from rogatum.core.formats.shared.keys import (
     Responses,
     TypedSlot,
     a_right_text,
-    beyond,
+    a_wrong_number,
     key_by_parts,
     numbers,
     pair_shares,
@@ -260,7 +260,7 @@ def _text_entry(form: ItemReading, interaction: Interaction, response: Response)
             item: Item = Numeric(id=form.id, stem=form.stem_with_blank(), answers=intervals)
             right = response.correct[0] if response.correct else a_right_text(intervals)
             form.key = give(right) if right is not None else None
-            form.wrong = [give(repr(beyond(intervals)))]
+            form.wrong = [give(a_wrong_number(intervals))]
             form.set_points(item, form.prober.scale(best))
             return item
     key = texts(form.prober, slot)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from copy import deepcopy
 from typing import Any
 
 from lxml import etree
@@ -42,8 +43,8 @@ PICKED, ANSWERED, RESULT = "FEEDBACK_PICKED", "FEEDBACK_ANSWERED", "FEEDBACK_RES
 GENERAL, SOLUTION = "FEEDBACK_GENERAL", "SOLUTION"
 # A sum of shares that were rounded still counts as all of the points.
 NEARLY = 0.999
-# A condition with the share of its part that it earns.
-WeighedTest = tuple[etree._Element, float]
+# A condition with the share of its part that it earns, and the feedback of the answer that meets it.
+WeighedTest = tuple[etree._Element, float, str | None]
 
 
 class ItemWriter:
@@ -212,14 +213,14 @@ class ItemWriter:
             self.rules.append(chain([(picked, [set_outcome(PICKED, shown)])]))
             self._modal(PICKED, ident, text)
 
-    def answer_feedback(self, tests: list[tuple[etree._Element, str | None]]) -> None:
-        """Feedback of typed answers, each shown where its condition is the first that holds."""
+    def answer_feedback(self, tests: list[tuple[etree._Element, str | None]], outcome: str = ANSWERED) -> None:
+        """Feedback of the answers to one response, each shown where its condition is the first that holds."""
         told = [(test, f"answer_{place}", text) for place, (test, text) in enumerate(tests, 1) if text]
         if told:
-            self.outcomes.append((ANSWERED, "single"))
-            self.rules.append(chain([(test, [set_outcome(ANSWERED, identifier_value(name))]) for test, name, _ in told]))
+            self.outcomes.append((outcome, "single"))
+            self.rules.append(chain([(test, [set_outcome(outcome, identifier_value(name))]) for test, name, _ in told]))
         for _, name, text in told:
-            self._modal(ANSWERED, name, text)
+            self._modal(outcome, name, text)
 
     def _modal(self, outcome: str, name: str, content: str | None) -> None:
         if content:
@@ -407,13 +408,17 @@ def _cloze(writer: ItemWriter, item: Cloze) -> None:
     for position, blank in enumerate(item.blanks, 1):
         made[blank.id], of_blank = _BLANKS.of(blank)(writer, blank, f"{RESPONSE}_{position}")
         tests.append(of_blank)
+    # A condition that earns and tells stands twice.
+    said = [[(deepcopy(test), text) for test, _, text in of_blank] for of_blank in tests]
     if item.scoring == "all_or_nothing":
-        full = [_either([test for test, weight in of_blank if weight == 1]) for of_blank in tests]
+        full = [_either([test for test, weight, _ in of_blank if weight == 1]) for of_blank in tests]
         writer.score_chain([(full[0] if len(full) == 1 else node("and", *full), 1.0)] if full else [])
     else:
         for blank, of_blank in zip(item.blanks, tests, strict=True):
-            writer.add_chain([(test, weight * blank.share) for test, weight in of_blank])
-        writer.hold_to(item.lowest, (weight for of_blank in tests for _, weight in of_blank))
+            writer.add_chain([(test, weight * blank.share) for test, weight, _ in of_blank])
+        writer.hold_to(item.lowest, (weight for of_blank in tests for _, weight, _ in of_blank))
+    for position, told in enumerate(said, 1):
+        writer.answer_feedback(told, f"{ANSWERED}_{position}")
     writer.content.blank = lambda blank_id: made.pop(blank_id, None)
     writer.stem()
 
@@ -428,12 +433,13 @@ def _either(tests: list[etree._Element]) -> etree._Element:
 def _numeric_blank(writer: ItemWriter, blank: NumericBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
     writer.respond(name, "single", "float", _right_numbers(blank.answers))
     ordered = sorted(blank.answers, key=lambda answer: -answer.weight)
-    return _entry(name), [(_number_test(name, answer), answer.weight) for answer in ordered]
+    return _entry(name), [(_number_test(name, answer), answer.weight, answer.feedback) for answer in ordered]
 
 
 def _text_blank(writer: ItemWriter, blank: TextBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
     writer.respond(name, "single", "string", _right_texts(blank.answers))
-    return _entry(name), [(_text_test(name, answer, blank.case_sensitive), answer.weight) for answer in _sorted(blank.answers)]
+    tests = [(_text_test(name, a, blank.case_sensitive), a.weight, a.feedback) for a in _sorted(blank.answers)]
+    return _entry(name), tests
 
 
 def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> tuple[etree._Element, list[WeighedTest]]:
@@ -448,9 +454,13 @@ def _choice_blank(writer: ItemWriter, blank: ChoiceBlank, name: str) -> tuple[et
             element.append(writer.content.inline_alone(node("inlineChoice", identifier=ident), choice.content))
         else:
             element.append(text_node("inlineChoice", plain_text(choice.content), identifier=ident))
-    weights = list(zip(idents, [choice.weight for choice in blank.choices], strict=True))
-    writer.respond(name, "single", "identifier", [ident for ident, weight in weights if weight == 1][:1])
-    tests = [(node("match", _variable(name), identifier_value(ident)), weight) for ident, weight in weights if weight]
+    chosen = list(zip(idents, blank.choices, strict=True))
+    writer.respond(name, "single", "identifier", [ident for ident, choice in chosen if choice.weight == 1][:1])
+    tests = [
+        (node("match", _variable(name), identifier_value(ident)), choice.weight, choice.feedback)
+        for ident, choice in chosen
+        if choice.weight or choice.feedback
+    ]
     return element, sorted(tests, key=lambda pair: -pair[1])
 
 

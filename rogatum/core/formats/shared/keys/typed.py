@@ -51,6 +51,11 @@ class _Texts:
     def gained(self, text: str) -> float:
         return self.prober.score(self.slot.give(text)) - self.nothing
 
+    def told(self, text: str) -> set[str]:
+        """The feedback that a text shows and others do not."""
+        shown = self.prober.shown
+        return set(shown(self.slot.give(text))).difference(shown(self.slot.give(WRONG)))
+
     def take(self, name: Named) -> None:
         if name.test == "pattern":
             self._pattern(name.value)
@@ -60,7 +65,12 @@ class _Texts:
     def _text(self, text: str) -> None:
         key = folded(text, case=True)
         gained = self.gained(text)
-        if gained == 0 or key in self.answers:
+        if key in self.answers or (gained == 0 and not self.told(text)):
+            return
+        if gained == 0:
+            # It earns nothing, and is told of: a wrong answer with feedback of its own.
+            self.answers[key] = TextAnswer(text=text, match="contains" if self.told(f"xx {text} xx") else "exact")
+            self.gains[key] = 0.0
             return
         swapped = text.swapcase()
         if swapped != text:
@@ -90,6 +100,8 @@ def texts(prober: Prober, slot: TypedSlot) -> TextKey:
     for name in slot.named:
         found.take(name)
     best = max([0.0, *found.gains.values()])
+    if best <= 0:
+        found.answers = {key: answer for key, answer in found.answers.items() if found.gains[key] < 0}
     for key, answer in found.answers.items():
         answer.weight = max(-1.0, min(1.0, round(found.gains[key] / best, 6))) if best > 0 else 0.0
     answers, cases = found.answers, set(found.sensitive.values())
@@ -115,7 +127,26 @@ def numbers(prober: Prober, slot: TypedSlot) -> tuple[list[NumericAnswer], float
     best = max(gains, default=0.0)
     if best <= 0:
         return [], 0.0
-    return list(_intervals(points, gains, best, _values(slot.named))), best
+    values = _values(slot.named)
+    found = list(_intervals(points, gains, best, values))
+    return found + _told_of(prober, slot, points, gains, values), best
+
+
+def _told_of(
+    prober: Prober, slot: TypedSlot, points: list[float], gains: list[float], values: dict[float, Tolerance | None]
+) -> list[NumericAnswer]:
+    """Intervals that earn nothing and have feedback of their own, as for what is too low."""
+    wrong = {i for i, gain in enumerate(gains) if gain == 0}
+    shown = {i: frozenset(prober.shown(slot.give(repr(points[i])))) for i in wrong}
+    if not any(shown.values()):
+        return []
+    others = frozenset.intersection(*shown.values()).union(prober.shown(slot.give(NO_NUMBER)))
+    found = []
+    for said in dict.fromkeys(shown[i] - others for i in sorted(wrong)):
+        if said:
+            runs = _runs([i in wrong and shown[i] - others == said for i in range(len(points))])
+            found += [_interval_of(points, run, 0.0, values) for run in runs]
+    return found
 
 
 def typed_candidates(named: Sequence[Named]) -> list[str]:
@@ -145,26 +176,36 @@ def _probe_points(bounds: Sequence[float]) -> list[float]:
 def _intervals(
     points: list[float], gains: list[float], best: float, values: dict[float, Tolerance | None]
 ) -> Iterable[NumericAnswer]:
-    """Runs of probe points with the same gain as intervals; a run that reaches an end is open there.
+    """Runs of probe points with the same gain as intervals."""
+    levels = sorted({gain for gain in gains if gain > 0}, reverse=True)
+    for level in levels:
+        for run in _runs([gain >= level - 1e-9 for gain in gains]):
+            if any(abs(gains[i] - level) < 1e-9 for i in run):
+                yield _interval_of(points, run, round(level / best, 6), values)
+
+
+def _runs(held: Sequence[bool]) -> Iterable[list[int]]:
+    """The places that are held, each run of neighbours together."""
+    for is_in, run in itertools.groupby(range(len(held)), key=held.__getitem__):
+        if is_in:
+            yield list(run)
+
+
+def _interval_of(points: list[float], run: list[int], weight: float, values: dict[float, Tolerance | None]) -> NumericAnswer:
+    """A run of probe points as an interval; one that reaches an end is open there.
 
     Odd positions are bounds, even ones lie between: a run that starts or ends between two bounds ends at the bound next to it,
     which does not count.
     """
-    levels = sorted({gain for gain in gains if gain > 0}, reverse=True)
-    for level in levels:
-        for is_in, run in itertools.groupby(range(len(points)), key=lambda i: gains[i] >= level - 1e-9):
-            run_list = list(run)
-            if not is_in or not any(abs(gains[i] - level) < 1e-9 for i in run_list):
-                continue
-            first, last, end = run_list[0], run_list[-1], len(points) - 1
-            interval = NumericAnswer(
-                min=None if first == 0 else points[first] if first % 2 else points[first - 1],
-                max=None if last == end else points[last] if last % 2 else points[last + 1],
-                include_min=first == 0 or first % 2 == 1,
-                include_max=last == end or last % 2 == 1,
-                weight=round(level / best, 6),
-            )
-            yield _around_a_value(interval, values)
+    first, last, end = run[0], run[-1], len(points) - 1
+    interval = NumericAnswer(
+        min=None if first == 0 else points[first] if first % 2 else points[first - 1],
+        max=None if last == end else points[last] if last % 2 else points[last + 1],
+        include_min=first == 0 or first % 2 == 1,
+        include_max=last == end or last % 2 == 1,
+        weight=weight,
+    )
+    return _around_a_value(interval, values)
 
 
 def _around_a_value(interval: NumericAnswer, values: dict[float, Tolerance | None]) -> NumericAnswer:
@@ -211,9 +252,11 @@ def a_right_text(answers: Sequence[TextAnswer] | Sequence[NumericAnswer]) -> str
     return None if best is None else meeting(best)
 
 
-def beyond(answers: list[NumericAnswer]) -> float:
-    """A number that no interval holds, or 0 where each number is held by one."""
+def a_wrong_number(answers: list[NumericAnswer]) -> str:
+    """A number that no interval holds, or what is no number where each number is held by one."""
     bounds = [bound for answer in answers for bound in answer.bounds()]
     finite = [bound for bound in bounds if math.isfinite(bound)] or [0.0]
     reach = max(map(abs, finite)) + 17
-    return max(finite) + reach if math.inf not in bounds else min(finite) - reach if -math.inf not in bounds else 0.0
+    if math.inf not in bounds:
+        return repr(max(finite) + reach)
+    return repr(min(finite) - reach) if -math.inf not in bounds else NO_NUMBER
