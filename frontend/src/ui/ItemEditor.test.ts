@@ -140,3 +140,13 @@ it('says how several parts earn, how low a sum goes, and what a tolerance comes 
     { min: 1, max: 2, include_min: true, include_max: false },
   ])
 })
+
+it('says of an answer what it earns, and keeps its feedback', async () => {
+  const answers = [
+    { text: 'clay', weight: 1, match: 'exact' },
+    { text: 'silt', weight: 0, match: 'exact', feedback: 'Coarser.' },
+  ]
+  const { view, saved } = await editor({ type: 'fill_in', answers })
+  expect(view.text()).toContain('earns 0 %')
+  expect((await saved()).answers).toEqual(answers)
+})

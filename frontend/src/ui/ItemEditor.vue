@@ -7,6 +7,7 @@ import { client, ok, type Schemas } from '@/api/client'
 import NumberAnswer from './NumberAnswer.vue'
 import RichInput from './RichInput.vue'
 import { sayProblem } from './say'
+import { share } from './scoring'
 import ScoringFields from './ScoringFields.vue'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
@@ -106,7 +107,10 @@ function general(text: string): void {
       <div v-for="(answer, index) in draft.answers" :key="index" class="choice">
         <span />
         <ElInput v-model="answer.text" :aria-label="`Answer ${index + 1}`" />
-        <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
+        <span>
+          <span v-if="answer.weight !== 1" class="faint">earns {{ share(answer.weight) }} </span>
+          <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
+        </span>
       </div>
       <button type="button" class="link-button add" @click="addAnswer">Add an answer</button>
       <label class="row"><input v-model="draft.case_sensitive" type="checkbox" /> Upper and lower case count</label>
@@ -114,8 +118,9 @@ function general(text: string): void {
 
     <template v-if="draft.type === 'numeric' && draft.answers">
       <span class="caption">Accepted numbers</span>
-      <div v-for="(_, index) in draft.answers" :key="index" class="row">
+      <div v-for="(answer, index) in draft.answers" :key="index" class="row">
         <NumberAnswer v-model="draft.answers[index]!" />
+        <span v-if="answer.weight !== 1" class="faint">earns {{ share(answer.weight) }}</span>
         <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
       </div>
       <button type="button" class="link-button add" @click="addAnswer">Add a number</button>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 import RichText from './RichText.vue'
-import { answerNotes, numberWords, scoringWords } from './scoring'
+import { answerNotes, numberWords, scoringWords, share } from './scoring'
 import { points, WORDS } from './words'
 
 /** Any item of the model; fields beyond the common ones depend on its type. */
@@ -21,10 +21,6 @@ const FEEDBACK: Record<string, string> = { general: 'Feedback', correct: 'If rig
 
 function letter(index: number): string {
   return String.fromCharCode(65 + index)
-}
-
-function share(weight: number | undefined): string {
-  return `${Number(((weight ?? 0) * 100).toFixed(1))} %`
 }
 
 function earns(answer: { weight?: number }): boolean {

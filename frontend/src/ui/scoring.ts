@@ -13,6 +13,11 @@ export function scoringWords(item: Schemas['ReadingItemOut']['item']): string {
   return 'scoring' in item && item.scoring ? (SCORING[item.type ?? '']?.[item.scoring] ?? '') : ''
 }
 
+/** A weight as a share of the points. */
+export function share(weight: number | undefined): string {
+  return `${Number(((weight ?? 0) * 100).toFixed(1))} %`
+}
+
 type Numbers = Schemas['NumericAnswer']
 
 /** The numbers that are accepted, in words. */
