@@ -107,8 +107,8 @@ function general(text: string): void {
       <div v-for="(answer, index) in draft.answers" :key="index" class="choice">
         <span />
         <ElInput v-model="answer.text" :aria-label="`Answer ${index + 1}`" />
-        <span>
-          <span v-if="answer.weight !== 1" class="faint">earns {{ share(answer.weight) }} </span>
+        <span class="earned">
+          <span v-if="answer.weight !== 1" class="faint">earns {{ share(answer.weight) }}</span>
           <button type="button" class="link-button faint" @click="draft.answers.splice(index, 1)">Remove</button>
         </span>
       </div>
@@ -183,6 +183,11 @@ function general(text: string): void {
 </template>
 
 <style scoped>
+.earned {
+  display: flex;
+  gap: 8px;
+}
+
 .editor {
   display: grid;
   gap: 6px;

@@ -27,6 +27,11 @@ function earns(answer: { weight?: number }): boolean {
   return answer.weight !== 0
 }
 
+/** What an answer earns, where that is less than all. */
+function partly(answer: { weight?: number }): string {
+  return answer.weight === undefined || answer.weight === 1 ? '' : ` ${share(answer.weight)}`
+}
+
 function isKey(weight: number | undefined): boolean {
   return (weight ?? 0) > 0
 }
@@ -112,7 +117,7 @@ function isKey(weight: number | undefined): boolean {
     </ol>
     <ul v-if="item.type === 'cloze'" class="order">
       <li v-for="(blank, index) in item.blanks ?? []" :key="index">
-        <span class="faint">Blank {{ index + 1 }}</span>
+        <span class="faint">Blank {{ index + 1 }}&nbsp;</span>
         <span v-if="blank.kind === 'choice'">
           <span
             v-for="choice in blank.choices ?? []"
@@ -125,12 +130,12 @@ function isKey(weight: number | undefined): boolean {
         </span>
         <span v-else-if="blank.kind === 'numeric'">
           <span v-for="(a, n) in (blank.answers ?? []).filter(earns)" :key="n" class="accepted">{{
-            numberWords(a)
+            numberWords(a) + partly(a)
           }}</span>
         </span>
         <span v-else
           ><span v-for="(a, n) in (blank.answers ?? []).filter(earns)" :key="n" class="accepted">{{
-            a.text
+            a.text + partly(a)
           }}</span></span
         >
       </li>
