@@ -131,7 +131,7 @@ def _finish_matching(
     assemble: Callable[[Picks], Responses],
 ) -> None:
     """What matchings share; `named` says what a left (by its index) and a right (by its content) are to the source."""
-    _needs_a_key(form, key)
+    form.prober.needs_a_key(key.whole)
     for pair, share in zip(item.pairs, pair_shares(key), strict=True):
         pair.share = share
     form.set_points(item, form.prober.scale(key.whole))
@@ -143,11 +143,6 @@ def _finish_matching(
 
     form.given = given
     form.plain_feedback(item, assemble(key.picks), [assemble(dict.fromkeys(key.picks, WRONG)), {}])
-
-
-def _needs_a_key(form: ItemReading, key: PartKey) -> None:
-    if key.whole <= 0:
-        form.prober.note(NO_KEY_FOUND, detail="no response to its parts earns points.")
 
 
 def group(form: ItemReading, stem: str, response: Response) -> Item:
@@ -248,7 +243,7 @@ def _cloze_of(
         gains.append(best)
     for blank, share in zip(item.blanks, shares(gains), strict=True):
         blank.share = share
-    _needs_a_key(form, key)
+    form.prober.needs_a_key(key.whole)
     form.set_points(item, form.prober.scale(key.whole))
     idents = {
         b.id: dict(zip((c.id for c in b.choices), (lb.ident for lb in slots[b.id].labels), strict=True))

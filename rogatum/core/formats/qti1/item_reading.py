@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from lxml import etree
 
 from rogatum.core.findings.items import PRESERVED_KIND
-from rogatum.core.findings.keys import MARKING_APPROXIMATED
 from rogatum.core.formats.qti1.item_metadata import ItemContext
 from rogatum.core.formats.qti1.presentation import Presentation, Response
 from rogatum.core.formats.qti1.shaped import AnyProcessing
 from rogatum.core.formats.shared.feedback import plain_feedback, shown_by_owner
-from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text, differences, in_words
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, SourceMarking, a_right_text
+from rogatum.core.formats.shared.proving import prove
 from rogatum.core.items import Choice, Item, NumericAnswer, Preserved, TextAnswer
 from rogatum.core.quizzes.marking import Response as Answer
 
@@ -72,13 +72,10 @@ class ItemReading:
         self.plain_feedback(item, None if best is None else give(best), (give(wrong), {}))
 
     def prove(self, item: Item) -> None:
-        """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
-        source = SourceMarking(self.processing, self.given, self.full) if self.given else None
-        found = differences(item, source) if source else []
-        if source and found:
-            self.context.builder.markings[self.id] = source.share
-            self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
-            item.original, item.original_format = self.markup(), FORMAT
+        """Holds the item against its source, and says what probing had to say."""
+        if self.given:
+            source = SourceMarking(self.processing, self.given, self.full)
+            prove(item, source, self.prober, self.context.builder, self.markup, FORMAT)
         for kind, values in self.prober.notes:
             self.context.builder.note(kind.at(self.context.where, self.id, **values))
 

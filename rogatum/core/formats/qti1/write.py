@@ -8,6 +8,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1 import test_settings
 from rogatum.core.formats.qti1.elements import material, sub
+from rogatum.core.formats.qti1.item_types import write_item
 from rogatum.core.formats.qti1.item_writer import ItemWriter
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.formats.shared.draw_pools import selected_of
@@ -180,7 +181,7 @@ class _BankWriter:
             sub(parent, "itemref", linkrefid=item.id)
             return
         writer = ItemWriter(item, self.pools.get(item.id, ()), self._weight(item.id, part))
-        element = writer.element()
+        element = write_item(writer)
         self.written.add(item.id)
         if element is None:
             detail = f"QTI 1.2 cannot hold this item: {writer.reason}"

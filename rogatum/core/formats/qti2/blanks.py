@@ -125,7 +125,7 @@ def _cloze_of(
         blank.share = share
     item = Cloze(id=form.id, stem=form.stem(), blanks=blanks, scoring=key.scoring)
     form.key, form.wrong = assemble(key.picks), [assemble({blank.id: a_wrong_value(blank) for blank in blanks})]
-    form.needs_a_key(key.whole)
+    form.prober.needs_a_key(key.whole)
     form.set_points(item, form.prober.scale(key.whole))
 
     def given(answer: Answer) -> Responses:

@@ -159,7 +159,7 @@ def _ordering(form: ItemReading, interaction: Interaction, response: Response) -
 
     gained = form.prober.score(give(order))
     form.key, form.wrong = give(order), [give(order[::-1]), give(order[1:] + order[:1])]
-    form.needs_a_key(gained)
+    form.prober.needs_a_key(gained)
     item = Ordering(
         id=form.id,
         stem=form.stem(),
@@ -226,7 +226,7 @@ def _matched(
     item.distractors = [texts[option.ident] for option in rights if option.ident not in used]
     shifted = [*list(key.picks.values())[1:], *list(key.picks.values())[:1]]
     form.key, form.wrong = assemble(key.picks), [assemble(dict(zip(key.picks, shifted, strict=True)))]
-    form.needs_a_key(key.whole)
+    form.prober.needs_a_key(key.whole)
     form.set_points(item, form.prober.scale(key.whole))
     idents = {text: ident for ident, text in texts.items()}
 

@@ -12,13 +12,14 @@ from rogatum.core import spaces
 from rogatum.core.accounting import XmlClaims
 from rogatum.core.finding import FindingKind
 from rogatum.core.findings.items import PRESERVED_KIND
-from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, NO_KEY_FOUND, TWO_RIGHT_VALUES
+from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_ASSUMED, TWO_RIGHT_VALUES
 from rogatum.core.formats.qti2.body import Body, BodyReader, Interaction, Option
 from rogatum.core.formats.qti2.declarations import Response
 from rogatum.core.formats.qti2.feedback import FeedbackGiver
 from rogatum.core.formats.qti2.processing import Compiled, FeedbackRule, Processing
 from rogatum.core.formats.shared.base import BankBuilder
-from rogatum.core.formats.shared.keys import Prober, Responses, Scale, Shapes, SourceMarking, differences, in_words
+from rogatum.core.formats.shared.keys import Prober, Responses, Scale, Shapes, SourceMarking
+from rogatum.core.formats.shared.proving import prove
 from rogatum.core.items import Choice, Essay, Item, MultipleChoice, MultipleResponse, Preserved, TrueFalse
 from rogatum.core.items.content import blank_marker, plain_text
 from rogatum.core.quizzes.marking import Response as Answer
@@ -121,7 +122,9 @@ class ItemReading:
         if not isinstance(item, Preserved):
             asked = self.asked if isinstance(item, MultipleChoice | MultipleResponse | TrueFalse) else None
             FeedbackGiver(item, self.processing, texts, self.key, self.wrong).give(asked, self.given)
-            self._prove(item)
+            if self.given:
+                source = SourceMarking(self.processing, self.given, self.full)
+                prove(item, source, self.prober, self.context.builder, lambda: self.context.original, self.context.format)
         for view, markup in self.body.rubrics:
             content = self.context.content(markup)
             if isinstance(item, Essay) and item.rubric is None:
@@ -132,19 +135,6 @@ class ItemReading:
             self.context.note(kind, **dict(values))
         if self.root.get("adaptive") == "true":
             self.context.note(MARKING_APPROXIMATED, detail="it is adaptive: it is marked over several attempts.")
-
-    def _prove(self, item: Item) -> None:
-        """Runs the item's probes through the source's processing; where they mark otherwise, it says so and keeps its original."""
-        source = SourceMarking(self.processing, self.given, self.full) if self.given else None
-        found = differences(item, source) if source else []
-        if source and found:
-            self.context.builder.markings[self.id] = source.share
-            self.prober.note(MARKING_APPROXIMATED, detail=in_words(found))
-            item.original, item.original_format = self.context.original, self.context.format
-
-    def needs_a_key(self, earned: float) -> None:
-        if earned <= 0:
-            self.prober.note(NO_KEY_FOUND, detail="no response to its parts earns points.")
 
     def choice_list(self, options: list[Option], weights: list[float]) -> list[Choice]:
         return [

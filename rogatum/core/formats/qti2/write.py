@@ -10,6 +10,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti2.dialects import LOM, Dialect, in_dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
+from rogatum.core.formats.qti2.item_types import write_item
 from rogatum.core.formats.qti2.item_writer import ItemWriter
 from rogatum.core.formats.qti2.test_writer import TestWriter, file_names, test_identifiers
 from rogatum.core.formats.shared.base import TEACHERS_COPY, Writer, Written
@@ -83,7 +84,7 @@ class _PackageOf:
         else:
             stimulus = self._stimulus_of(item)
             item_writer = ItemWriter(item, name, self.dialect, stimulus)
-            made = item_writer.element()
+            made = write_item(item_writer)
             assert made is not None
             tree = in_dialect(_set_out(made), self.dialect)
             refs = sorted(item_writer.refs)

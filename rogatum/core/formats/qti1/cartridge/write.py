@@ -11,6 +11,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1.cartridge.carries import PROFILES
 from rogatum.core.formats.qti1.elements import material, sub
+from rogatum.core.formats.qti1.item_types import write_item
 from rogatum.core.formats.qti1.item_writer import ItemWriter
 from rogatum.core.formats.qti1.test_settings import cartridge_entries
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
@@ -141,7 +142,7 @@ def _written(document: _Document, findings: list[Finding]) -> tuple[etree._Eleme
     refs = set[str]()
     for item in document.items:
         writer = CartridgeItemWriter(item)
-        element = writer.element()
+        element = write_item(writer)
         if element is not None:
             home.append(element)
         refs |= writer.refs

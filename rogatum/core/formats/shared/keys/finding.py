@@ -11,7 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_UNDECIDED, SEVERAL_COMBINATIONS
+from rogatum.core.findings.keys import MARKING_APPROXIMATED, MARKING_UNDECIDED, NO_KEY_FOUND, SEVERAL_COMBINATIONS
 from rogatum.core.formats.shared.keys.marker import CLOSE, Asked, Marker, Responses, Scale
 from rogatum.core.items import Scoring
 
@@ -61,6 +61,11 @@ class Prober:
             detail=f"the best response earns {best:g}, and the maximum declared is {declared:g}.",
         )
         return Scale(best, declared)
+
+    def needs_a_key(self, earned: float) -> None:
+        """Says it where nothing that was tried earns points."""
+        if earned <= 0:
+            self.note(NO_KEY_FOUND, detail="no response to its parts earns points.")
 
     # Choices
 
