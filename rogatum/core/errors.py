@@ -46,6 +46,18 @@ class NoSuchKey(RogatumError):
     """A key that an item cannot have."""
 
 
+class NoSuchType(RogatumError):
+    """A type that an item cannot be made into."""
+
+
+class NothingToMend(RogatumError):
+    """A repair that cannot be understood as it was put, or that would change nothing: `fact` says why, `way_out` what to do."""
+
+    def __init__(self, fact: str, way_out: str) -> None:
+        super().__init__(f"{fact} {way_out}")
+        self.fact, self.way_out = fact, way_out
+
+
 class UnknownFormat(RogatumError):
     """A format name that the registry does not have, or that cannot do what is asked."""
 

@@ -17,7 +17,7 @@ from ninja.errors import ValidationError as NinjaValidationError
 from pydantic import ValidationError
 
 from rogatum.apart import BrokeOff
-from rogatum.core.errors import NoSuchKey, UnknownFormat, UnreadableSource
+from rogatum.core.errors import NoSuchKey, NoSuchType, NothingToMend, UnknownFormat, UnreadableSource
 
 log = logging.getLogger(__name__)
 
@@ -129,6 +129,8 @@ def install(api: NinjaAPI) -> None:
     on(NotPossible, lambda e: JsonResponse(e.problem.model_dump(), status=e.status))
     on(UnreadableSource, lambda e: problem(422, f"{e.what}. {e.why}", way_out=e.way_out))
     on(NoSuchKey, lambda e: problem(422, str(e), way_out="Choose among what the item shows."))
+    on(NoSuchType, lambda e: problem(422, str(e), way_out="Choose another type."))
+    on(NothingToMend, lambda e: problem(422, e.fact, way_out=e.way_out))
     on(UnknownFormat, lambda e: problem(422, str(e), way_out="Choose another format."))
     on(NinjaValidationError, lambda e: _invalid(e.errors))
     on(ValidationError, lambda e: _invalid([dict(error) for error in e.errors()]))

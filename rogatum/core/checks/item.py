@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from rogatum.core.answer_patterns import is_usable
+from rogatum.core.checks.repairs import letter
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.contents import ENCODING_DAMAGE
 from rogatum.core.findings.items import (
@@ -61,10 +62,6 @@ def _check_points(item: Item) -> Iterator[Noted]:
         yield POINTS_ZERO, {}
 
 
-def _label(index: int) -> str:
-    return chr(ord("A") + index) if index < 26 else str(index + 1)
-
-
 def _check_choices(item: MultipleChoice | MultipleResponse) -> Iterator[Noted]:
     if len(item.choices) < 2:
         yield FEW_CHOICES, {"count": len(item.choices)}
@@ -76,15 +73,15 @@ def _check_texts(contents: list[str]) -> Iterator[Noted]:
     for index, content in enumerate(contents):
         text = comparable(content)
         if not text and not media_refs(content):
-            yield EMPTY_CHOICE, {"label": _label(index)}
+            yield EMPTY_CHOICE, {"label": letter(index)}
             continue
         # Formatting and pictures tell choices apart as much as words do.
         if content in seen:
-            yield EQUAL_CHOICES, {"first": _label(seen[content]), "second": _label(index)}
+            yield EQUAL_CHOICES, {"first": letter(seen[content]), "second": letter(index)}
         seen.setdefault(content, index)
         run_on = _RUN_ON.search(text)
         if run_on:
-            yield CHOICE_RUNS_ON, {"label": _label(index), "text": run_on[0].strip()[:60]}
+            yield CHOICE_RUNS_ON, {"label": letter(index), "text": run_on[0].strip()[:60]}
 
 
 def _check_one_key(item: MultipleChoice) -> Iterator[Noted]:

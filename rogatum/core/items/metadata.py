@@ -57,3 +57,5 @@ LABELS: tuple[MetadataLabel, ...] = (
 NAMES: tuple[str, ...] = tuple(label.name for label in LABELS)
 # As documents and sheets name them; tags are no line of a document.
 SHOWN: dict[str, str] = {label.name: label.shown for label in LABELS if label.name != "tag"}
+# Said of an item that cannot be answered on a screen: label and value.
+ON_PAPER = ("answered on", "paper")

@@ -7,12 +7,13 @@ from collections.abc import Iterable
 
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
-from rogatum.core.documents.keys.values import doubtful_number, entries_in, number_of, texts_of
+from rogatum.core.documents.keys.values import entries_in, texts_of
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
 from rogatum.core.documents.making.case import Case
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.items import Blank, Cloze, Essay, FillIn, Item, Numeric, NumericBlank, TextAnswer, TextBlank
+from rogatum.core.items.typed_numbers import doubtful_number, number_of
 
 # How long an accepted answer and a key of several may be; and from how many words on a sentence is a text.
 LONG_ANSWER, LONG_KEY, LEAST_WORDS = 60, 80, 9

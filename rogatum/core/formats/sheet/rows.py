@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from rogatum.core import spaces
-from rogatum.core.documents.keys.values import beyond, doubtful_number, labels_in, number_of, truth_of
+from rogatum.core.documents.keys.values import labels_in, truth_of
 from rogatum.core.findings.items import NUMBER_DOUBTFUL, TYPE_GUESSED, TYPE_UNSURE
 from rogatum.core.findings.keys import KEY_UNKNOWN, KEY_UNREAD
 from rogatum.core.formats.sheet.columns import Columns
@@ -32,6 +32,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.content import escape, plain_text
 from rogatum.core.items.type_words import type_named
+from rogatum.core.items.typed_numbers import beyond, doubtful_number, number_of
 
 _CONTENT = (("general", "feedback"), ("correct", "correct"), ("incorrect", "incorrect"))
 # How a column says that each choice of several earns its part.
