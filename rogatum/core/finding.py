@@ -7,10 +7,11 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-Level = Literal["error", "warning", "note"]
-LEVELS: tuple[Level, ...] = ("error", "warning", "note")
+# Advice is about the writing of an item, and apart from what is said of its reading.
+Level = Literal["error", "warning", "note", "advice"]
+LEVELS: tuple[Level, ...] = ("error", "warning", "note", "advice")
 # Who makes a finding: a reader, or a check, which can be asked again, of an item on its own or of a bank as a whole.
-Maker = Literal["reader", "item check", "bank check"]
+Maker = Literal["reader", "item check", "bank check", "advice"]
 # What a person does that settles what was said: sets the key, or the points.
 Settling = Literal["key", "points"]
 # The levels of what a person is to look at before an item is sound; the worst first.
