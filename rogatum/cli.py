@@ -10,7 +10,7 @@ from typing import get_args
 
 from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
 from rogatum.core.exporting import export_bank
-from rogatum.core.fidelity import compare
+from rogatum.core.fidelity import compare_readings
 from rogatum.core.formats import FORMATS
 from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
 from rogatum.core.items import ItemType
@@ -55,7 +55,7 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("--copy", default="teacher", choices=get_args(Copy), help="for whom a document is written")
     convert.add_argument("--versions", type=int, default=1, metavar="N", help="in how many versions a paper test is written")
     convert.set_defaults(run=_convert)
-    comparison = commands.add_parser("compare", help="print the ledger of two sources")
+    comparison = commands.add_parser("compare", help="print the ledger of two sources, and which arrived more whole")
     comparison.add_argument("a", type=Path)
     comparison.add_argument("b", type=Path)
     comparison.set_defaults(run=_compare)
@@ -85,7 +85,7 @@ def _convert(options: argparse.Namespace) -> int:
 
 
 def _compare(options: argparse.Namespace) -> int:
-    ledger = compare(read_source(options.a).bank, read_source(options.b).bank)
+    ledger = compare_readings(read_source(options.a).bank, read_source(options.b).bank)
     _print(ledger.model_dump_json(indent=1))
     return DONE if ledger.sound else DIFFERS
 

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run, warm_up
 from rogatum.core.fidelity import Ledger
@@ -18,13 +18,27 @@ from rogatum.core.items import Bank, Media
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions
 
-__all__ = ["Bounds", "BrokeOff", "Exported", "NoLongerWanted", "export", "preview", "read", "read_keys", "warm_up"]
+__all__ = [
+    "Bounds",
+    "BrokeOff",
+    "Exported",
+    "NoLongerWanted",
+    "export",
+    "preview",
+    "proof",
+    "read",
+    "read_keys",
+    "read_rows",
+    "warm_up",
+]
 
 READING = Bounds(seconds=300)
 # Somebody waits for these.
 CORRECTING = Bounds(seconds=30)
 PREVIEWING = Bounds(seconds=5, memory=1024 * 1024 * 1024)
 Wanted = Callable[[], bool]
+# The media of a bank by their refs, each with the path where it lies.
+MediaFiles = Mapping[str, tuple[Media, Path]]
 
 
 def _opener(path: Path) -> Callable[[], BinaryIO]:
@@ -77,6 +91,12 @@ def read_keys(path: Path, name: str) -> list[KeyLine]:
     return [KeyLine(name, number, text) for number, text in answer["lines"]]
 
 
+def read_rows(path: Path, name: str) -> list[list[str]]:
+    """The rows of a sheet as they stand. Raises UnreadableSource."""
+    found: list[list[str]] = run("rows", {"path": str(path), "name": name}, name, CORRECTING)["rows"]
+    return found
+
+
 def preview(text: str, format_name: str, roles: Mapping[str, str]) -> Preview:
     """What each line of a text would be read as. Raises UnreadableSource."""
     return Preview(**run("preview", {"text": text, "format": format_name, "roles": dict(roles)}, "This text", PREVIEWING))
@@ -94,7 +114,7 @@ class Exported:
 @contextmanager
 def export(
     bank: Bank,
-    media: Mapping[str, tuple[Media, Path]],
+    media: MediaFiles,
     format_name: str,
     options: WriteOptions,
     scratch: Path,
@@ -102,16 +122,26 @@ def export(
 ) -> Iterator[Exported]:
     """Writes a bank whose media lie at paths of ours. Raises as `read` does."""
     with _folder(scratch) as folder:
-        (folder / "bank.json").write_text(bank.model_dump_json())
-        request = {
-            "folder": str(folder),
-            "format": format_name,
-            "options": asdict(options),
-            "media": [{"media": entry.model_dump(), "path": str(path)} for entry, path in media.values()],
-        }
+        request = _handed_in(folder, bank, media) | {"format": format_name, "options": asdict(options)}
         answer = run("export", request, bank.title or "The hand-off", READING, wanted=wanted)
         ledger = Ledger.model_validate_json((folder / "ledger.json").read_bytes())
         yield Exported(folder / "export", answer["suffix"], ledger)
+
+
+def proof(bank: Bank, media: MediaFiles, with_key: bool, scratch: Path) -> bytes:
+    """A bank as pages to proof-read, in PDF. Raises as `read` does."""
+    with _folder(scratch) as folder:
+        run("proof", _handed_in(folder, bank, media) | {"with_key": with_key}, bank.title or "The proof", CORRECTING)
+        return (folder / "export").read_bytes()
+
+
+def _handed_in(folder: Path, bank: Bank, media: MediaFiles) -> dict[str, Any]:
+    """Puts a bank into the folder of a task; its media stay where they lie."""
+    (folder / "bank.json").write_text(bank.model_dump_json())
+    return {
+        "folder": str(folder),
+        "media": [{"media": entry.model_dump(), "path": str(path)} for entry, path in media.values()],
+    }
 
 
 @contextmanager

@@ -11,7 +11,9 @@ from typing import Any, BinaryIO
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
+from rogatum.core.formats.print.proof import write_proof
 from rogatum.core.formats.shared.base import WriteOptions
+from rogatum.core.formats.sheet.plain import rows_of
 from rogatum.core.items import Bank, Media
 from rogatum.core.preview import preview_text
 from rogatum.core.receiving import read_keys, read_source
@@ -65,16 +67,34 @@ def preview(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
     return preview_text(request["text"], request["format"], request["roles"]).model_dump()
 
 
-def export(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
-    """Writes the bank that lies in the folder; what was written lies there as `export`, its ledger as `ledger.json`."""
-    folder, media = Path(request["folder"]), MediaBox()
+def _bank_of(request: dict[str, Any]) -> tuple[Bank, MediaBox]:
+    """The bank that lies in the folder, with its media wherever they lie."""
+    media = MediaBox()
     for entry in request["media"]:
         media.add_known(Media(**entry["media"]), _opener(Path(entry["path"])))
-    bank = Bank.model_validate_json((folder / "bank.json").read_bytes())
+    return Bank.model_validate_json((Path(request["folder"]) / "bank.json").read_bytes()), media
+
+
+def export(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """Writes the bank that lies in the folder; what was written lies there as `export`, its ledger as `ledger.json`."""
+    folder, (bank, media) = Path(request["folder"]), _bank_of(request)
     made = export_bank(bank, media, request["format"], WriteOptions(**request["options"]))
     (folder / "export").write_bytes(made.written.data)
     (folder / "ledger.json").write_text(made.ledger.model_dump_json())
     return {"suffix": made.written.suffix, "sound": made.ledger.sound}
 
 
-TASKS: dict[str, Task] = {"read": read, "keys": keys, "preview": preview, "export": export}
+def proof(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """Sets the bank that lies in the folder as pages to proof-read, as `export`."""
+    bank, media = _bank_of(request)
+    (Path(request["folder"]) / "export").write_bytes(write_proof(bank, media, request["with_key"]))
+    return {}
+
+
+def rows(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """The rows of a sheet as they stand."""
+    with _source(request).opener() as stream:
+        return {"rows": rows_of(stream.read(), request["name"])}
+
+
+TASKS: dict[str, Task] = {"read": read, "keys": keys, "preview": preview, "export": export, "proof": proof, "rows": rows}

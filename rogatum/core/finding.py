@@ -12,8 +12,8 @@ Level = Literal["error", "warning", "note", "advice"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note", "advice")
 # Who makes a finding: a reader, or a check, which can be asked again, of an item on its own or of a bank as a whole.
 Maker = Literal["reader", "item check", "bank check", "advice"]
-# What a person does that settles what was said: sets the key, or the points.
-Settling = Literal["key", "points"]
+# What a person does that settles what was said: sets the key, or the points, or adds what is missing.
+Settling = Literal["key", "points", "media"]
 # The levels of what a person is to look at before an item is sound; the worst first.
 NEED_LOOK: tuple[Level, ...] = ("error", "warning")
 

@@ -11,6 +11,7 @@ from rogatum.web.jobs.api import router as jobs
 from rogatum.web.pools.api import router as pools
 from rogatum.web.quizzes.api import router as quizzes
 from rogatum.web.sources.api import router as sources
+from rogatum.web.sources.reading_api import router as readings
 from rogatum.web.vocabulary import router as vocabulary
 
 api = NinjaAPI(title="Rogatum", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
@@ -19,6 +20,7 @@ api.add_exception_handler(Exception, errors.unexpected)
 api.add_router("", accounts, tags=["accounts"])
 api.add_router("", courses, tags=["courses"])
 api.add_router("", sources, tags=["sources"])
+api.add_router("", readings, tags=["readings"])
 api.add_router("", pools, tags=["pools"])
 api.add_router("", quizzes, tags=["quizzes"])
 api.add_router("", handoffs, tags=["handoffs"])

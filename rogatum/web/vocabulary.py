@@ -7,8 +7,10 @@ from ninja import Router, Schema
 
 from rogatum.core.fidelity import FACETS, QUIZ_FACET_WORDS, SEVERITY
 from rogatum.core.finding import NEED_LOOK
+from rogatum.core.findings.advice import ADVICE_WORDS
 from rogatum.core.formats import FORMATS
 from rogatum.core.formats.sheet.columns import MEANING_WORDS
+from rogatum.core.items.metadata import LABELS
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources.options import KEY_HABITS
 
@@ -26,6 +28,10 @@ class Vocabulary(Schema):
     quiz_facets: dict[str, str]
     verdicts: list[str]
     levels_to_look_at: list[str]
+    # The kinds of advice, the types that an item can be made into, and the labels of metadata that the model knows.
+    advice: dict[str, str]
+    types_to_make: list[str]
+    metadata: dict[str, str]
 
 
 @router.get("/words", response=Vocabulary, operation_id="words_get")
@@ -39,4 +45,7 @@ def get_words(request: HttpRequest) -> object:
         quiz_facets=QUIZ_FACET_WORDS,
         verdicts=list(SEVERITY),
         levels_to_look_at=list(NEED_LOOK),
+        advice=ADVICE_WORDS,
+        types_to_make=[name for name in TYPE_LABELS if name != "preserved"],
+        metadata={label.name: label.shown for label in LABELS},
     )

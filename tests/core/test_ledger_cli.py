@@ -103,7 +103,7 @@ def test_every_finding_has_a_way_out_and_every_repair_exists():
     catalogue = ROOT / "rogatum/core/findings"
     used = "".join(path.read_text() for path in (ROOT / "rogatum").rglob("*.py") if path.parent != catalogue)
     text = "".join(path.read_text() for path in catalogue.glob("*.py"))
-    names = dict(re.findall(r'^(\w+) = finding_kind\(\s*"([^"]+)"', text, re.M))
+    names = dict(re.findall(r'^(\w+) = (?:finding_kind|_advice)\(\s*"([^"]+)"', text, re.M))
     assert set(names.values()) == set(CATALOGUE)
     for name, code in names.items():
         kind = CATALOGUE[code]

@@ -18,6 +18,7 @@ from django.test.client import ClientHandler
 from django.test.utils import override_settings
 
 from rogatum.web.courses.services import create_course
+from rogatum.web.sources.models import Batch, Comparison
 
 TEXT = """Soils, a short test
 
@@ -173,4 +174,6 @@ def _one_of_everything(api: Api, course: int) -> dict[str, Any]:
         "job_id": job,
         "handoff_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],
         "name": "0" * 64,
+        "batch_id": Batch.objects.create(course_id=course, token="drop").pk,
+        "comparison_id": Comparison.objects.create(course_id=course, a_id=reading, b_id=reading, ledger={}).pk,
     }

@@ -14,6 +14,7 @@ from rogatum.web.sources.models import ReadingItem, Source
 from tests.web.conftest import Api
 
 SELECTION = {"all_matching": True}
+RATIO = {"kind": "points-ratio", "was": 1, "becomes": 2}
 ITEM = {"id": "x", "type": "true_false", "stem": "s", "answer": True}
 BODIES = {
     ("post", "/courses/{course_id}/sources/paste"): {"text": "1. A?\n*a. x\nb. y"},
@@ -27,6 +28,20 @@ BODIES = {
     ("put", "/readings/{reading_id}/text"): {"text": "1. A?\n*a. x\nb. y"},
     ("post", "/readings/{reading_id}/names"): {"which": "all"},
     ("post", "/readings/{reading_id}/take"): {"which": "all", "duplicates_too": True},
+    ("post", "/readings/{reading_id}/items/{position}/decide"): {"decision": {"kind": "points", "points": 3}},
+    ("post", "/readings/{reading_id}/mend/preview"): {"wish": RATIO},
+    ("post", "/readings/{reading_id}/mend"): {"wish": RATIO},
+    ("post", "/readings/{reading_id}/pool"): {"positions": [2], "name": "Own"},
+    ("post", "/readings/{reading_id}/sample"): {"count": 1, "seed": 1},
+    ("put", "/readings/{reading_id}/sample/{position}"): {"right": True},
+    ("put", "/sources/{source_id}/aside"): {"aside": True},
+    ("patch", "/batches/{batch_id}"): {"name": "Chapters"},
+    ("post", "/courses/{course_id}/take/preview"): {"sources": ["{source_id}"], "which": "all"},
+    ("post", "/courses/{course_id}/take"): {"sources": ["{source_id}"], "which": "all"},
+    ("post", "/courses/{course_id}/compare"): {"a": "{source_id}", "b": "{source_id}"},
+    ("post", "/comparisons/{comparison_id}/go-on"): {"side": "a"},
+    ("put", "/courses/{course_id}/outcomes"): {"text": "2.1 Name the separates"},
+    ("put", "/courses/{course_id}/advice"): {"off": ["key-longest"]},
     ("post", "/courses/{course_id}/pools"): {"name": "New"},
     ("patch", "/pools/{pool_id}"): {"name": "Renamed"},
     ("put", "/items/{item_id}"): {"item": ITEM},
@@ -43,6 +58,8 @@ BODIES = {
     ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
     ("post", "/courses"): {"name": "Mine"},
     ("post", "/item-key"): {"item": ITEM, "right": ["false"]},
+    ("post", "/item-type"): {"item": ITEM, "type": "essay"},
+    ("post", "/item-check"): {"item": ITEM},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
     ("put", "/session/password"): {"old": "wrong", "new": "an other good one"},
 }
@@ -56,13 +73,18 @@ PERSONAL = {
     ("get", "/formats"),
     ("get", "/words"),
     ("post", "/item-key"),
+    ("post", "/item-type"),
+    ("post", "/item-check"),
 }
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [
     ("get", "/courses/{course_id}/media/{name}"),
     ("get", "/handoffs/{handoff_id}/file"),
     ("get", "/handoffs/{handoff_id}/ledger"),
+    ("get", "/readings/{reading_id}/proof"),
 ]
+# Words that an address asks for.
+QUERIES = {"/readings/{reading_id}/search": "?words=sand", "/readings/{reading_id}/sample/size": "?bound=1"}
 # A job can be started again only when it failed, and sources come as files: the owner's answer is another than 200.
 OWNER_STATUS = {
     ("post", "/jobs/{job_id}/retry"): 409,
@@ -70,6 +92,16 @@ OWNER_STATUS = {
     ("get", "/courses/{course_id}/media/{name}"): 404,
     ("delete", "/pools/{pool_id}"): 409,
     ("post", "/readings/{reading_id}/take"): 409,
+    ("post", "/courses/{course_id}/media"): 422,
+    ("post", "/courses/{course_id}/rows"): 422,
+    # All was taken, and one source is not two.
+    ("post", "/courses/{course_id}/take"): 409,
+    ("post", "/courses/{course_id}/compare"): 422,
+    ("post", "/readings/{reading_id}/mend/preview"): 422,
+    ("post", "/readings/{reading_id}/mend"): 422,
+    ("post", "/readings/{reading_id}/items/{position}/decide"): 409,
+    ("put", "/readings/{reading_id}/sample/{position}"): 409,
+    ("post", "/readings/{reading_id}/sample"): 409,
     ("post", "/session"): 403,
     ("put", "/session/password"): 403,
     # The source holds questions of its own.
@@ -101,14 +133,14 @@ def state():
 @pytest.mark.parametrize(("method", "path"), paths())
 def test_access(method, path, world):
     body = filled(BODIES.get((method, path)), world.numbers)
-    address = filled(path, world.numbers)
+    address = filled(path + QUERIES.get(path, ""), world.numbers)
     before = state()
     signed_out, _ = Api(None).call(method, address, body)
     assert signed_out == (200 if (method, path) == ("get", "/session") else 403 if (method, path) in OPEN else 401)
     stranger, _ = Api(world.stranger).call(method, address, body)
     if (method, path) in OPEN | PERSONAL:
         assert stranger in (200, 403)
-    elif path.endswith("/sources") and method == "post":
+    elif path.endswith(("/sources", "/media", "/rows")) and method == "post":
         assert stranger == 422  # without a file nobody gets further
     else:
         assert stranger == 404

@@ -16,6 +16,7 @@ MANY = 12
 LISTS = {
     "/courses": lambda api, course, n: api.ok("post", "/courses", {"name": f"Course {n}"}),
     "/courses/{course_id}/sources": lambda api, course, n: read_paste(api, course),
+    "/courses/{course_id}/look": lambda api, course, n: read_paste(api, course),
     "/courses/{course_id}/pools": lambda api, course, n: api.ok("post", f"/courses/{course}/pools", {"name": f"Pool {n}"}),
     "/courses/{course_id}/items": lambda api, course, n: _items(api, course, n),
     "/courses/{course_id}/quizzes": lambda api, course, n: _quiz(api, course, n),
@@ -27,6 +28,7 @@ LISTS = {
 PARTS = {
     "/readings/{reading_id}/items",
     "/readings/{reading_id}/lines",
+    "/readings/{reading_id}/search",
     "/items/{item_id}/history",
 }
 CONSTANT = {"/formats"}
@@ -75,7 +77,7 @@ def test_parts_of_a_reading_take_as_many_queries_for_twelve_as_for_one(api, cour
         job = api.ok("post", f"/courses/{course}/sources/paste", {"text": text})
         reading = api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
         taken(api, course, reading)
-        found.append([asked(api, f"/readings/{reading}/{part}")[0] for part in ("items", "lines")])
+        found.append([asked(api, f"/readings/{reading}/{part}")[0] for part in ("items", "lines", "search?words=which")])
         with CaptureQueriesContext(connection) as queries:
             api.ok("get", f"/readings/{reading}")
         found[-1].append(len(queries))

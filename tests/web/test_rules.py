@@ -10,10 +10,13 @@ from django.contrib.auth.models import AnonymousUser
 from django.http import Http404
 
 from rogatum.core.items import item_from
+from rogatum.core.items.deciding import PaperDecision
+from rogatum.core.mending.wishes import PointsByRatio
 from rogatum.core.pools import DuplicateIndex
 from rogatum.core.quizzes.model import Settings
 from rogatum.web.courses import history
 from rogatum.web.courses import rules as course_rules
+from rogatum.web.courses import services as course_services
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs import rules as handoff_rules
@@ -29,13 +32,15 @@ from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes import rules as quiz_rules
 from rogatum.web.quizzes import services as quizzes
 from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.sources import batches, comparing, looking, sampling, taking
+from rogatum.web.sources import items as reading_items
 from rogatum.web.sources import rules as source_rules
 from rogatum.web.sources import services as sources
-from rogatum.web.sources import taking
-from rogatum.web.sources.models import Reading, ReadingItem, Source
+from rogatum.web.sources.models import Batch, Comparison, Reading, ReadingItem, Source
 from tests.web.test_access import state
 
 ALL = Selection(all_matching=True)
+RATIO = PointsByRatio(was=1, becomes=2)
 
 
 def row(model):
@@ -75,10 +80,36 @@ CALLS = {
     sources.part_keys: lambda user: sources.part_keys(row(Source), user),
     sources.delete_source: lambda user: sources.delete_source(row(Source), user),
     sources.correct_text: lambda user: sources.correct_text(row(Reading), user, "1. A?\n*a. x\nb. y"),
-    sources.edit_item: lambda user: sources.edit_item(row(ReadingItem), user, item_from(row(ReadingItem).body)),
-    sources.repair: lambda user: sources.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
-    sources.dismiss: lambda user: sources.dismiss(row(Reading), user, "two-keys", None),
-    sources.drop: lambda user: sources.drop(row(Reading), user, [1], True),
+    reading_items.edit_item: lambda user: reading_items.edit_item(row(ReadingItem), user, item_from(row(ReadingItem).body)),
+    reading_items.repair: lambda user: reading_items.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
+    reading_items.dismiss: lambda user: reading_items.dismiss(row(Reading), user, "two-keys", None),
+    reading_items.drop: lambda user: reading_items.drop(row(Reading), user, [1], True),
+    reading_items.decide_item: lambda user: reading_items.decide_item(row(ReadingItem), user, PaperDecision()),
+    reading_items.plan_mending: lambda user: reading_items.plan_mending(row(Reading), user, RATIO, None, None),
+    reading_items.mend: lambda user: reading_items.mend(row(Reading), user, RATIO, None, None),
+    reading_items.put_into_pool: lambda user: reading_items.put_into_pool(row(Reading), user, [1], "Own"),
+    batches.batch_of: lambda user: batches.batch_of(row(Course), user, "drop"),
+    batches.name_batch: lambda user: batches.name_batch(row(Batch), user, "Chapters"),
+    batches.set_aside: lambda user: batches.set_aside(row(Source), user, True),
+    batches.foresee: lambda user: batches.foresee(row(Course), user, [row(Source).pk], "all", naming()),
+    batches.start_take_all: lambda user: batches.start_take_all(row(Course), user, [row(Source).pk], "all", {}),
+    batches.batch_for: lambda user: batches.batch_for(user, row(Batch).pk),
+    comparing.start_comparison: lambda user: comparing.start_comparison(row(Reading), row(Reading), user),
+    comparing.go_on_with: lambda user: comparing.go_on_with(row(Comparison), user, "a"),
+    comparing.comparison_for: lambda user: comparing.comparison_for(user, row(Comparison).pk),
+    sampling.start_sample: lambda user: sampling.start_sample(row(Reading), user, 1, None, 1),
+    sampling.judge_sample: lambda user: sampling.judge_sample(row(Reading), user, 1, True),
+    sampling.drop_sample: lambda user: sampling.drop_sample(row(Reading), user),
+    sampling.unflagged: lambda user: sampling.unflagged(row(Reading), user),
+    looking.to_look_at: lambda user: looking.to_look_at(row(Course), user),
+    looking.source_parts: lambda user: looking.source_parts(row(ReadingItem), user),
+    looking.search_source: lambda user: looking.search_source(row(Reading), user, "sand"),
+    looking.twins_of: lambda user: looking.twins_of(row(Reading), user),
+    looking.proof_pdf: lambda user: looking.proof_pdf(row(Reading), user, True),
+    course_services.add_media: lambda user: course_services.add_media(row(Course), user, "a.png", io.BytesIO(b"x"), 1),
+    course_services.set_outcomes: lambda user: course_services.set_outcomes(row(Course), user, []),
+    course_services.put_off_advice: lambda user: course_services.put_off_advice(row(Course), user, []),
+    course_services.read_rows: lambda user: course_services.read_rows(row(Course), user, "a.csv", io.BytesIO(b"a")),
     taking.start_take: lambda user: taking.start_take(row(Reading), user, "all", [], {"which": "all"}),
     taking.take: lambda user: taking.take(row(Reading), user, [], naming(), False, DuplicateIndex()),
     handoffs.start_handoff: lambda user: handoffs.start_handoff(row(Course), user, "gift", ALL, None),
@@ -106,7 +137,8 @@ def test_a_service_refuses_who_may_not_and_changes_nothing(world, service, role)
 
 
 def test_no_service_that_takes_an_account_is_left_out():
-    for module in (pools, quizzes, sources, taking, handoffs, jobs):
+    modules = (pools, quizzes, sources, reading_items, batches, comparing, sampling, looking, taking, handoffs, jobs)
+    for module in modules:
         own = [f for _, f in inspect.getmembers(module, inspect.isfunction) if f.__module__ == module.__name__]
         asking = {f for f in own if "user" in inspect.signature(f).parameters and not f.__name__.startswith("_")}
         assert asking <= set(CALLS), asking - set(CALLS)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from rogatum.core.admission import missing_media
 from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Item
 
@@ -16,6 +17,8 @@ def stays(code: str, before: Item, after: Item, by_hand: bool) -> bool:
         return True
     if kind.settled_by == "points":
         return before.points == after.points
+    if kind.settled_by == "media":
+        return not missing_media(before) or bool(missing_media(after))
     if kind.settled_by == "key" and by_hand:
         return False
     return not kind.checked

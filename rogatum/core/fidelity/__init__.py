@@ -2,9 +2,20 @@
 
 from rogatum.core.fidelity.items import Facet
 from rogatum.core.fidelity.judging import SEVERITY, Verdict
-from rogatum.core.fidelity.ledger import FACETS, Ledger, LedgerItem, LedgerNote, Totals, compare, is_sound
+from rogatum.core.fidelity.ledger import (
+    FACETS,
+    Ledger,
+    LedgerItem,
+    LedgerNote,
+    SampleProof,
+    Totals,
+    compare,
+    compare_readings,
+    is_sound,
+)
 from rogatum.core.fidelity.probes import Disagreement, Origin, Probe, disagreements, probes_of
 from rogatum.core.fidelity.quizzes import QUIZ_FACET_WORDS, QUIZ_FACETS, LedgerQuiz, Room
+from rogatum.core.fidelity.wholeness import Wholeness
 
 __all__ = [
     "FACETS",
@@ -20,9 +31,12 @@ __all__ = [
     "LedgerNote",
     "Origin",
     "Probe",
+    "SampleProof",
     "Totals",
     "Verdict",
+    "Wholeness",
     "compare",
+    "compare_readings",
     "disagreements",
     "is_sound",
     "probes_of",

@@ -14,6 +14,7 @@ from rogatum.core.fidelity.judging import Judgement, Note, Verdict, worst_of
 from rogatum.core.fidelity.matching import match_items
 from rogatum.core.fidelity.probes import Origin
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
+from rogatum.core.fidelity.wholeness import Wholeness, more_whole
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
 
@@ -53,13 +54,33 @@ def is_sound(*totals: Totals) -> bool:
     return not any(total.changed or total.lost for total in totals)
 
 
+class SampleProof(BaseModel):
+    """What was proved of items before they were taken: of a source, that so many unflagged ones were looked at, drawn by a seed.
+
+    `items` says how many of the ledger's items were among those; `words` what that proves, with the bound.
+    """
+
+    source: str
+    items: int
+    of: int
+    looked: int
+    wrong: int
+    most: int
+    seed: int
+    words: str
+
+
 class Ledger(BaseModel):
+    """`whole` is there where two readings of one test were compared, `proofs` where items come from readings that were sampled."""
+
     items: list[LedgerItem] = Field(default_factory=list)
     only_in_a: list[str] = Field(default_factory=list)
     only_in_b: list[str] = Field(default_factory=list)
     totals: Totals = Field(default_factory=Totals)
     quizzes: list[LedgerQuiz] = Field(default_factory=list)
     quiz_totals: Totals = Field(default_factory=Totals)
+    whole: Wholeness | None = Field(default=None, exclude_if=lambda whole: whole is None)
+    proofs: list[SampleProof] = Field(default_factory=list, exclude_if=lambda proofs: not proofs)
 
     @property
     def sound(self) -> bool:
@@ -81,6 +102,13 @@ def compare(
     """
     with uncollected():
         return _compared(a, b, reasons or {}, room, origins or {})
+
+
+def compare_readings(a: Bank, b: Bank) -> Ledger:
+    """The ledger of two readings of one test, with which of them arrived more whole."""
+    ledger = compare(a, b)
+    ledger.whole = more_whole(a, b)
+    return ledger
 
 
 def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room, origins: Mapping[str, Origin]) -> Ledger:

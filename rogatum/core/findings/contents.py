@@ -9,6 +9,7 @@ MEDIA_MISSING = finding_kind(
     "error",
     "The picture or file {name} is named but not in the source.",
     "Add it by hand, or export the source again with its pictures.",
+    settled_by="media",
 )
 MEDIA_UNUSED = finding_kind(
     "media-unused",

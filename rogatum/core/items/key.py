@@ -103,6 +103,68 @@ _WORDS: ByType[Callable[[Any], list[str]]] = ByType(
 )
 
 
+# What earns what, in words
+
+
+def marks_in_words(item: Item) -> list[tuple[str, float]]:
+    """What can be answered and earns or costs something, in words, each with its share of the points."""
+    return [(words, round(earned, 6)) for words, earned in _MARKS.of(item)(item) if earned]
+
+
+def _marks_of_choices(part: ChoiceItem | ChoiceBlank) -> list[tuple[str, float]]:
+    return [(plain_text(choice.content)[:120] or "a picture", choice.weight) for choice in part.choices]
+
+
+def _marks_of_texts(part: FillIn | TextBlank) -> list[tuple[str, float]]:
+    return [(f"“{answer.text[:120]}”", answer.weight) for answer in part.answers]
+
+
+def _marks_of_numbers(part: Numeric | NumericBlank) -> list[tuple[str, float]]:
+    return [(number_words(answer), answer.weight) for answer in part.answers]
+
+
+_MARKS_OF_BLANK: ByBlank[Callable[[Any], list[tuple[str, float]]]] = ByBlank(
+    "what earns what in a blank, in words", {"text": _marks_of_texts, "numeric": _marks_of_numbers, "choice": _marks_of_choices}
+)
+
+
+def _marks_of_blanks(item: Cloze) -> list[tuple[str, float]]:
+    return [
+        (f"blank {n}: {words}", weight * blank.share)
+        for n, blank in enumerate(item.blanks, 1)
+        for words, weight in _MARKS_OF_BLANK.of(blank)(blank)
+    ]
+
+
+def _marks_of_pairs(item: Matching) -> list[tuple[str, float]]:
+    even = 1 / len(item.pairs) if item.pairs else 0.0
+    return [
+        (f"{plain_text(pair.left)} – {plain_text(pair.right)}", even if pair.share is None else pair.share) for pair in item.pairs
+    ]
+
+
+def _unmarked(_item: Item) -> list[tuple[str, float]]:
+    return []
+
+
+_MARKS: ByType[Callable[[Any], list[tuple[str, float]]]] = ByType(
+    "what earns what, in words",
+    {
+        "multiple_choice": _marks_of_choices,
+        "multiple_response": _marks_of_choices,
+        "true_false": lambda item: [] if item.answer is None else [(str(item.answer), 1.0)],
+        "fill_in": _marks_of_texts,
+        "numeric": _marks_of_numbers,
+        "cloze": _marks_of_blanks,
+        "matching": _marks_of_pairs,
+        "ordering": lambda item: [(" → ".join(plain_text(entry) for entry in item.sequence), 1.0)] if item.sequence else [],
+        "essay": _unmarked,
+        "information": _unmarked,
+        "preserved": _unmarked,
+    },
+)
+
+
 # Set by hand
 
 

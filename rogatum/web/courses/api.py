@@ -4,20 +4,31 @@ from __future__ import annotations
 
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router
+from ninja import File, Router
+from ninja.files import UploadedFile
 
+from rogatum.core.items.outcomes import outcomes_in
 from rogatum.web.bounds import Id
-from rogatum.web.courses import history
+from rogatum.web.courses import history, services
 from rogatum.web.courses.models import CourseMedia, Operation
 from rogatum.web.courses.rules import courses_for
-from rogatum.web.courses.schemas import CourseDetail, CourseIn, CourseOut, OperationOut
-from rogatum.web.courses.services import course_for, create_course
+from rogatum.web.courses.schemas import (
+    AdviceIn,
+    AdviceOut,
+    CourseDetail,
+    CourseIn,
+    CourseOut,
+    MediaOut,
+    OperationOut,
+    OutcomesIn,
+    OutcomesOut,
+    RowsOut,
+)
+from rogatum.web.courses.services import SHOWN, course_for, create_course
 from rogatum.web.courses.summary import summary_of
 from rogatum.web.files import MEDIA
 
 router = Router()
-# Types that a browser may show in place; anything else is only offered for download.
-SHOWN = ("image/png", "image/jpeg", "image/gif", "image/webp", "image/svg+xml", "audio/", "video/")
 
 
 @router.get("/courses", response=list[CourseOut], operation_id="courses_list")
@@ -33,7 +44,36 @@ def add_course(request: HttpRequest, body: CourseIn) -> object:
 @router.get("/courses/{course_id}", response=CourseDetail, operation_id="courses_get")
 def get_course(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
-    return CourseDetail(id=course.pk, name=course.name, waiting=summary_of(course))
+    return CourseDetail(
+        id=course.pk, name=course.name, waiting=summary_of(course), outcomes=course.outcomes, advice_off=course.advice_off
+    )
+
+
+@router.put("/courses/{course_id}/outcomes", response=OutcomesOut, operation_id="courses_outcomes")
+def set_outcomes(request: HttpRequest, course_id: Id, body: OutcomesIn) -> object:
+    """The course's outcomes, from a list one a line."""
+    course = services.set_outcomes(course_for(request.user, course_id), request.user, outcomes_in(body.text))
+    return OutcomesOut(outcomes=course.outcomes)
+
+
+@router.put("/courses/{course_id}/advice", response=AdviceOut, operation_id="courses_advice")
+def set_advice(request: HttpRequest, course_id: Id, body: AdviceIn) -> object:
+    """Which kinds of advice are put off in the course."""
+    return AdviceOut(off=services.put_off_advice(course_for(request.user, course_id), request.user, body.off).advice_off)
+
+
+@router.post("/courses/{course_id}/media", response=list[MediaOut], operation_id="media_add")
+def add_media(request: HttpRequest, course_id: Id, files: File[list[UploadedFile]]) -> object:
+    """Pictures and sounds for items, each with the ref by which content names it."""
+    course = course_for(request.user, course_id)
+    rows = [services.add_media(course, request.user, f.name or "", f.file, f.size or 0) for f in files]
+    return [MediaOut(name=f.name or row.name, ref=row.ref) for f, row in zip(files, rows, strict=True)]
+
+
+@router.post("/courses/{course_id}/rows", response=RowsOut, operation_id="courses_rows")
+def read_rows(request: HttpRequest, course_id: Id, file: File[UploadedFile]) -> object:
+    """The rows of a sheet as they stand, for what is pasted otherwise; nothing is kept."""
+    return RowsOut(rows=services.read_rows(course_for(request.user, course_id), request.user, file.name or "", file.file))
 
 
 @router.get("/courses/{course_id}/media/{name}", operation_id="media_get", include_in_schema=False)

@@ -21,6 +21,7 @@ Row = TypeVar("Row", bound=models.Model)
 TABLES: dict[str, str] = {
     "pool": "pools.Pool",
     "item": "pools.Item",
+    "source": "sources.Source",
     "reading": "sources.Reading",
     "readingitem": "sources.ReadingItem",
     "quiz": "quizzes.Quiz",
@@ -44,7 +45,8 @@ def fields_of(row: models.Model) -> dict[str, Any]:
 SEEN: dict[str, tuple[str, ...]] = {
     "pool": ("name", "parent_id"),
     "item": ("body",),
-    "reading": ("findings",),
+    "source": ("aside",),
+    "reading": ("findings", "sample"),
     "readingitem": ("body",),
     "quiz": ("title", "settings"),
     "part": ("pick", "points_each", "points"),

@@ -11,6 +11,9 @@ class Course(models.Model):
     name = models.CharField(max_length=200)
     # What headings of sheets mean in this course, where a person said so.
     columns = models.JSONField(default=dict)
+    # The course's outcomes, as {"code", "text"}, in order; and the kinds of advice that are put off.
+    outcomes = models.JSONField(default=list)
+    advice_off = models.JSONField(default=list)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

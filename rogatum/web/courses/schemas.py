@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated
 
-from ninja import Schema
+from ninja import Field, Schema
+from pydantic import StringConstraints
 
+from rogatum.core.items.outcomes import Outcome
 from rogatum.web.bounds import In, Name
 from rogatum.web.courses.summary import Summary
+
+OutcomeText = Annotated[str, StringConstraints(max_length=400_000)]
 
 
 class CourseOut(Schema):
@@ -20,7 +25,38 @@ class CourseIn(In):
 
 
 class CourseDetail(CourseOut):
+    """`advice_off` are the kinds of advice that are put off."""
+
     waiting: Summary
+    outcomes: list[Outcome]
+    advice_off: list[str]
+
+
+class OutcomesIn(In):
+    """A list that is typed or pasted, one outcome a line."""
+
+    text: OutcomeText
+
+
+class OutcomesOut(Schema):
+    outcomes: list[Outcome]
+
+
+class AdviceIn(In):
+    off: Annotated[list[Name], Field(max_length=200)]
+
+
+class AdviceOut(Schema):
+    off: list[str]
+
+
+class MediaOut(Schema):
+    name: str
+    ref: str
+
+
+class RowsOut(Schema):
+    rows: list[list[str]]
 
 
 class OperationOut(Schema):

@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 from django.shortcuts import get_object_or_404
 
+from rogatum import apart
+from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Media
+from rogatum.core.items.outcomes import Outcome
 from rogatum.core.sources import MediaBox
 from rogatum.web.courses.models import Course, CourseMedia
-from rogatum.web.courses.rules import courses_for
-from rogatum.web.files import MEDIA
+from rogatum.web.courses.rules import can_edit, courses_for, must
+from rogatum.web.errors import NotPossible
+from rogatum.web.files import MEDIA, SOURCES
+
+LARGEST_MEDIA = 25_000_000
+# Kinds of files that a browser may show in place; anything else is only offered for download.
+SHOWN = ("image/png", "image/jpeg", "image/gif", "image/webp", "image/svg+xml", "audio/", "video/")
 
 
 def course_for(user: Any, course_id: int) -> Course:
@@ -39,6 +48,45 @@ def store_media(course: Course, box: MediaBox) -> dict[str, str]:
         )
         refs[entry.ref] = row.ref
     return refs
+
+
+def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int) -> CourseMedia:
+    """Keeps a picture or sound that somebody adds to an item. Raises NotPossible for another kind of file, or one too large."""
+    must(can_edit(user, course))
+    if size > LARGEST_MEDIA:
+        raise NotPossible(f"{name} is too large for an item.", f"Make it smaller than {LARGEST_MEDIA // 1_000_000} MB.", status=413)
+    box = MediaBox()
+    ref = box.add_bytes(name or "picture.png", stream.read(LARGEST_MEDIA + 1))
+    if not box.entry(ref).type.startswith(SHOWN):
+        raise NotPossible(f"{name} is no picture, sound or film.", "Choose a PNG, JPEG, GIF, WebP or SVG file.", status=422)
+    sha256 = box.entry(ref).sha256
+    store_media(course, box)
+    return CourseMedia.objects.get(course=course, sha256=sha256)
+
+
+def set_outcomes(course: Course, user: Any, outcomes: Sequence[Outcome]) -> Course:
+    """Sets the course's list of outcomes, as it stands from now on."""
+    must(can_edit(user, course))
+    course.outcomes = [outcome.model_dump() for outcome in outcomes]
+    course.save(update_fields=["outcomes"])
+    return course
+
+
+def put_off_advice(course: Course, user: Any, codes: Sequence[str]) -> Course:
+    """Sets which kinds of advice the course does not want. Raises NotPossible for what is no kind of advice."""
+    must(can_edit(user, course))
+    if any(code not in CATALOGUE or CATALOGUE[code].level != "advice" for code in codes):
+        raise NotPossible("There is no such kind of advice.", "Load the page again.", status=422)
+    course.advice_off = sorted(set(codes))
+    course.save(update_fields=["advice_off"])
+    return course
+
+
+def read_rows(course: Course, user: Any, name: str, stream: BinaryIO) -> list[list[str]]:
+    """The rows of a sheet as they stand; nothing of it is kept. Raises UnreadableSource."""
+    must(can_edit(user, course))
+    with SOURCES.writing(stream) as stored:
+        return apart.read_rows(stored.written, name.replace("/", "_") or "sheet")
 
 
 def own_media(course: Course) -> set[str]:

@@ -20,7 +20,7 @@ class Summary(Schema):
 
 def summary_of(course: Course) -> Summary:
     rows = apps.get_model("sources.ReadingItem").objects.filter(reading__source__course=course, taken__isnull=True, dropped=False)
-    rows = rows.filter(reading__current=True)
+    rows = rows.filter(reading__current=True, reading__source__aside=False)
     return Summary(
         sources=apps.get_model("sources.Source").objects.filter(course=course).count(),
         check=rows.count(),

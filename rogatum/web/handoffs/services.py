@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from pathlib import Path
@@ -13,6 +14,8 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
+from rogatum.core.checks.sampling import Sample, most_wrong, proof_words
+from rogatum.core.fidelity import SampleProof
 from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, Media, SourceInfo, Stimulus
@@ -99,9 +102,32 @@ def handoff_work(job: Job, at_work: AtWork) -> None:
         at_work.progress(2, 3)
         with made.path.open("rb") as stream:
             stored = HANDOFFS.put(stream)
+        made.ledger.proofs = proofs_of([row.pk for row in rows])
         with at_work.finishing() as done:
             handoff = _keep(course, title, job, stored, made.suffix, len(rows), made.ledger.model_dump())
             done({"handoff": handoff.pk, "sound": made.ledger.sound})
+
+
+def proofs_of(items: Sequence[int]) -> list[SampleProof]:
+    """What samples proved of the readings that items came from, by source, the newest reading of each first."""
+    rows = Item.objects.filter(pk__in=items, read_from__reading__sample__isnull=False)
+    counts = Counter(rows.values_list("read_from__reading", flat=True))
+    told = rows.values_list("read_from__reading", "read_from__reading__source__name", "read_from__reading__sample").distinct()
+    found: dict[int, SampleProof] = {}
+    for reading, name, said in told:
+        sample = Sample(**said)
+        if sample.looked and reading not in found:
+            found[reading] = SampleProof(
+                source=name,
+                items=counts[reading],
+                of=sample.of,
+                looked=sample.looked,
+                wrong=sample.wrong,
+                most=most_wrong(sample.wrong, sample.looked, sample.of),
+                seed=sample.seed,
+                words=proof_words(sample.looked, sample.wrong, sample.of),
+            )
+    return list(found.values())
 
 
 def _keep(course: Course, title: str, job: Job, stored: Stored, suffix: str, items: int, ledger: dict[str, Any]) -> HandOff:

@@ -12,6 +12,7 @@ from ninja import Router
 from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
 from rogatum.core.items.key import set_key
+from rogatum.core.items.retyping import as_type
 from rogatum.web.bounds import Id, Limit, Offset, Words
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Change
@@ -36,6 +37,8 @@ from rogatum.web.pools.schemas import (
     PoolChange,
     PoolIn,
     PoolOut,
+    RetypedOut,
+    RetypeIn,
     Selection,
 )
 from rogatum.web.pools.tree import PoolTree
@@ -160,3 +163,10 @@ def delete_items(request: HttpRequest, course_id: Id, body: Selection) -> object
 def set_item_key(request: HttpRequest, body: KeyIn) -> object:
     """An item that is being edited with another key; nothing is stored."""
     return KeyOut(item=set_key(body.item, body.right))
+
+
+@router.post("/item-type", response=RetypedOut, operation_id="items_set_type")
+def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
+    """An item that is being edited as another type, with what stays and what goes; nothing is stored."""
+    made = as_type(body.item, body.type)
+    return RetypedOut(item=made.item, stays=made.stays, goes=made.goes)

@@ -9,6 +9,7 @@ from ninja import Field, Schema
 
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.items import ItemType
 from rogatum.web.bounds import Id, Ids, In, Name, Points, Version, Words
 
 
@@ -114,3 +115,16 @@ class KeyIn(In):
 
 class KeyOut(Schema):
     item: CoreItem
+
+
+class RetypeIn(In):
+    item: CoreItem
+    type: ItemType
+
+
+class RetypedOut(Schema):
+    """An item as another type, with what of it stays and what goes, in words."""
+
+    item: CoreItem
+    stays: list[str]
+    goes: list[str]

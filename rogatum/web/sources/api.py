@@ -1,61 +1,51 @@
-"""Sources, readings and their items."""
+"""Sources: adding, reading, taking several as one, comparing two readings of one test."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
+from pydantic import StringConstraints
 
-from rogatum.core.checks import REPAIRS
 from rogatum.core.documents import test_of_keys
-from rogatum.core.findings.catalogue import needs_look
-from rogatum.core.findings.keys import KEY_HABIT
+from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import format_named
-from rogatum.core.items import item_from
 from rogatum.core.preview import Preview
-from rogatum.core.quizzes.model import Quiz as CoreQuiz
-from rogatum.web.bounds import Id, Offset
-from rogatum.web.courses.history import version_of
+from rogatum.web.bounds import Id
+from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import course_for
-from rogatum.web.errors import Conflict, NotPossible, Problem
+from rogatum.web.errors import NotPossible, Problem
 from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import services, taking
-from rogatum.web.sources.models import Reading, ReadingItem, Source
-from rogatum.web.sources.rules import readings_for, sources_for
+from rogatum.web.sources import batches, comparing, looking, services, taking
+from rogatum.web.sources.models import Batch, Reading, Source
+from rogatum.web.sources.rules import sources_for
 from rogatum.web.sources.schemas import (
-    ColumnOut,
+    AsideIn,
+    BatchIn,
+    BatchOut,
+    ComparedOut,
+    CompareIn,
+    ComparisonOut,
     Counted,
-    DismissIn,
-    DropIn,
-    HabitOut,
-    ItemIn,
+    ForeseenOut,
+    GoOnIn,
     KeysIn,
-    LineOut,
-    NamesOut,
-    OthersOut,
+    LookOut,
     PasteIn,
     PreviewIn,
     ReadAgain,
-    ReadFinding,
-    ReadingItemOut,
-    ReadingOut,
-    RepairIn,
     SourceOut,
-    StripCell,
-    TakeIn,
-    TestOut,
-    TextIn,
-    TextOut,
+    TakeAllIn,
 )
-from rogatum.web.sources.services import item_at
-from rogatum.web.sources.storing import CHUNK_LINES
 from rogatum.web.sources.sums import Sums, sums_of
 
 router = Router()
+# What the page calls a drop: its files have the same.
+Drop = Annotated[str, StringConstraints(max_length=64)]
 
 
 def _source_out(source: Source, reading: Reading | None, sums: Sums) -> SourceOut:
@@ -68,26 +58,28 @@ def _source_out(source: Source, reading: Reading | None, sums: Sums) -> SourceOu
         created=source.created,
         problem=Problem(**source.problem) if source.problem else None,
         keys_from=[keys["name"] for keys in source.options.get("keys") or []],
+        aside=source.aside,
     )
     if reading is None:
         return out
     out.reading, out.format, out.title = reading.pk, reading.format, reading.title
     out.document = format_named(reading.format).document if reading.format else False
     out.items, out.types, out.worst, out.waiting, out.pools = sums.items, sums.types, sums.worst, sums.waiting, sums.pools
-    out.unclaimed = len(reading.accounting.get("unclaimed", []))
+    out.unclaimed, out.sound = len(reading.accounting.get("unclaimed", [])), sums.sound
     return out
 
 
 @router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
 def list_sources(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
-    sources = list(Source.objects.filter(course=course))
+    sources = list(Source.objects.filter(course=course).select_related("batch"))
     readings = {reading.source_id: reading for reading in Reading.objects.filter(source__in=sources, current=True)}
     sums = sums_of(reading.pk for reading in readings.values())
     shown = [
         _source_out(source, reading, sums.get(reading.pk if reading else 0, Sums()))
         for source, reading in ((source, readings.get(source.pk)) for source in sources)
     ]
+    _set_batches(sources, shown)
     tests = [source for source in shown if source.document and source.items]
     for keys in (source for source in shown if source.problem and source.problem.keys):
         at = test_of_keys(keys.name, [test.name for test in tests])
@@ -95,16 +87,37 @@ def list_sources(request: HttpRequest, course_id: Id) -> object:
     return shown
 
 
+def _set_batches(sources: list[Source], shown: list[SourceOut]) -> None:
+    """Says of sources that were dropped together in which batch they are; what came alone is in none."""
+    held: dict[Batch, list[SourceOut]] = {}
+    for source, out in zip(sources, shown, strict=True):
+        if source.batch is not None:
+            held.setdefault(source.batch, []).append(out)
+    for batch, members in held.items():
+        if len(members) > 1:
+            name = batch.name or batches.usual_name([member.name for member in reversed(members)])
+            for member in members:
+                member.batch = BatchOut(id=batch.pk, name=name)
+
+
 @router.post("/courses/{course_id}/sources", response=list[JobOut], operation_id="sources_upload")
-def upload(request: HttpRequest, course_id: Id, files: File[list[UploadedFile]], paths: Form[list[str] | None] = None) -> object:
-    """Files, each a source; with `paths`, the files of one folder, read together."""
+def upload(
+    request: HttpRequest,
+    course_id: Id,
+    files: File[list[UploadedFile]],
+    paths: Form[list[str] | None] = None,
+    drop: Form[Drop | None] = None,
+) -> object:
+    """Files, each a source; with `paths`, the files of one folder, read together. What has the same `drop` is one batch."""
     course = course_for(request.user, course_id)
     if not files:
         raise NotPossible("No file came along.", "Drop a file.", status=422)
+    batch = batches.batch_of(course, request.user, drop or "")
     if paths and len(paths) == len(files):
         folder = paths[0].strip("/").split("/")[0] or "folder"
-        return [services.add_folder(course, request.user, folder, [(p, f.file) for p, f in zip(paths, files, strict=True)])]
-    return [services.add_source(course, request.user, f.name or "source", f.file) for f in files]
+        members = [(p, f.file) for p, f in zip(paths, files, strict=True)]
+        return [services.add_folder(course, request.user, folder, members, batch)]
+    return [services.add_source(course, request.user, f.name or "source", f.file, batch=batch) for f in files]
 
 
 @router.post("/courses/{course_id}/sources/paste", response=JobOut, operation_id="sources_paste")
@@ -145,160 +158,75 @@ def delete_source(request: HttpRequest, source_id: Id) -> object:
     return Counted(count=1)
 
 
-def _reading(request: HttpRequest, reading_id: Id) -> Reading:
-    return get_object_or_404(readings_for(request.user), pk=reading_id)
+@router.put("/sources/{source_id}/aside", response=Counted, operation_id="sources_aside")
+def set_aside(request: HttpRequest, source_id: Id, body: AsideIn) -> object:
+    """Sets a source aside, or brings it back."""
+    batches.set_aside(get_object_or_404(sources_for(request.user), pk=source_id), request.user, body.aside)
+    return Counted(count=1)
 
 
-def _finding(data: dict[str, Any]) -> ReadFinding:
-    label = REPAIRS[data["repair"]].label if data.get("repair") in REPAIRS else None
-    return ReadFinding(**{k: v for k, v in data.items() if k != "item"}, repair_label=label)
+@router.patch("/batches/{batch_id}", response=BatchOut, operation_id="batches_change")
+def change_batch(request: HttpRequest, batch_id: Id, body: BatchIn) -> object:
+    batch = batches.name_batch(batches.batch_for(request.user, batch_id), request.user, body.name)
+    return BatchOut(id=batch.pk, name=batch.name)
 
 
-@router.get("/readings/{reading_id}", response=ReadingOut, operation_id="readings_get")
-def get_reading(request: HttpRequest, reading_id: Id) -> object:
-    reading = _reading(request, reading_id)
-    source, rows = reading.source, list(reading.items.all())
-    return ReadingOut(
-        id=reading.pk,
+@router.get("/courses/{course_id}/look", response=list[LookOut], operation_id="sources_look")
+def get_look(request: HttpRequest, course_id: Id) -> object:
+    """What needs a look in all sources of the course, in order."""
+    return looking.to_look_at(course_for(request.user, course_id), request.user)
+
+
+def _naming(body: TakeAllIn, course: Course) -> taking.Naming:
+    below = get_object_or_404(Pool, pk=body.pool, course=course) if body.pool is not None else None
+    return taking.Naming(body.pattern, body.purpose, below)
+
+
+@router.post("/courses/{course_id}/take/preview", response=ForeseenOut, operation_id="sources_take_preview")
+def preview_take(request: HttpRequest, course_id: Id, body: TakeAllIn) -> object:
+    """What taking several sources as one would make, before anything is done."""
+    course = course_for(request.user, course_id)
+    return batches.foresee(course, request.user, body.sources, body.which, _naming(body, course))
+
+
+@router.post("/courses/{course_id}/take", response=JobOut, operation_id="sources_take")
+def take_all(request: HttpRequest, course_id: Id, body: TakeAllIn) -> object:
+    """Takes several sources as one."""
+    course = course_for(request.user, course_id)
+    _naming(body, course)
+    arguments = body.model_dump(exclude={"sources", "which"})
+    return batches.start_take_all(course, request.user, body.sources, body.which, arguments)
+
+
+@router.post("/courses/{course_id}/compare", response=JobOut, operation_id="sources_compare")
+def compare(request: HttpRequest, course_id: Id, body: CompareIn) -> object:
+    """Compares the readings of two sources of the course."""
+    course = course_for(request.user, course_id)
+    a, b = (comparing.readings_of(course, source) for source in (body.a, body.b))
+    return comparing.start_comparison(a, b, request.user)
+
+
+def _compared(reading: Reading) -> ComparedOut:
+    source = reading.source
+    return ComparedOut(
         source=source.pk,
+        reading=reading.pk,
         name=source.name,
-        kind=source.kind,
         format=reading.format,
-        title=reading.title,
-        expected=source.expected,
-        lines=reading.lines,
-        is_text=services.is_text(reading),
-        document=bool(reading.format) and format_named(reading.format).document,
-        key_habit=reading.source.options.get("key_habit") or "",
-        roles=source.options.get("roles") or {},
-        columns=[ColumnOut(**column) for column in reading.columns],
-        habits=[HabitOut(**habit, said=source.options.get(habit["about"]) or "") for habit in reading.habits],
-        others=_others(rows),
-        claimed=reading.accounting.get("claimed", 0),
-        unclaimed=reading.accounting.get("unclaimed", []),
-        findings=[_finding(f) for f in reading.findings],
-        cells=[_cell(row) for row in rows],
-        pools=[list(path) for path in dict.fromkeys(tuple(row.path) for row in rows)],
-        key_found=services.message_of(reading, KEY_HABIT),
-        chunk_lines=CHUNK_LINES,
-        quizzes=[_test(quiz) for quiz in reading.quizzes],
+        items=reading.items.count(),
+        aside=source.aside,
     )
 
 
-def _others(rows: list[ReadingItem]) -> list[OthersOut]:
-    """The other readings of all items, together by how they differ."""
-    found: dict[str, OthersOut] = {}
-    for said in (finding["other"] for row in rows for finding in row.findings if finding.get("other")):
-        entry = found.setdefault(said["kind"], OthersOut(kind=said["kind"], count=0, roles={}))
-        entry.count += 1
-        entry.roles |= said["roles"]
-    return list(found.values())
+@router.get("/comparisons/{comparison_id}", response=ComparisonOut, operation_id="comparisons_get")
+def get_comparison(request: HttpRequest, comparison_id: Id) -> object:
+    made = comparing.comparison_for(request.user, comparison_id)
+    return ComparisonOut(id=made.pk, a=_compared(made.a), b=_compared(made.b), ledger=Ledger(**made.ledger))
 
 
-def _test(said: dict[str, Any]) -> TestOut:
-    quiz = CoreQuiz(**said)
-    return TestOut(id=quiz.id, title=quiz.title, items=len(quiz.item_ids()), draws=sum(1 for part in quiz.parts if part.draw))
-
-
-def _cell(row: ReadingItem) -> StripCell:
-    return StripCell(
-        position=row.position,
-        type=row.type,
-        text=row.text[:120],
-        worst=row.worst,
-        taken=row.taken_id is not None,
-        dropped=row.dropped,
-        needs_look=needs_look(row.worst) and row.taken_id is None and not row.dropped,
-        codes=sorted({f["code"] for f in row.findings if not f.get("dismissed")}),
-        first=row.place.get("first"),
-        last=row.place.get("last"),
-    )
-
-
-def _item_out(row: ReadingItem) -> ReadingItemOut:
-    item = item_from(row.body)
-    stimulus = row.reading.stimuli.get(item.stimulus or "", {})
-    return ReadingItemOut(
-        position=row.position,
-        item=item,
-        path=row.path,
-        where=row.place.get("where", ""),
-        first=row.place.get("first"),
-        last=row.place.get("last"),
-        findings=[_finding(f) for f in row.findings],
-        stimulus=stimulus.get("content"),
-        taken=row.taken_id,
-        dropped=row.dropped,
-        edited=row.edited,
-        version=version_of(row),
-    )
-
-
-@router.get("/readings/{reading_id}/items", response=list[ReadingItemOut], operation_id="readings_items")
-def list_items(request: HttpRequest, reading_id: Id, first: Offset = 1, last: Offset = 40) -> object:
-    """The items from one position to another, at most 200."""
-    rows = _reading(request, reading_id).items.filter(position__gte=first, position__lte=min(last, first + 199))
-    return [_item_out(row) for row in rows.select_related("reading")]
-
-
-@router.get("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item")
-def get_item(request: HttpRequest, reading_id: Id, position: Id) -> object:
-    return _item_out(item_at(_reading(request, reading_id), position))
-
-
-@router.put(
-    "/readings/{reading_id}/items/{position}", response={200: ReadingItemOut, 412: Conflict}, operation_id="readings_item_change"
-)
-def change_item(request: HttpRequest, reading_id: Id, position: Id, body: ItemIn) -> object:
-    row = item_at(_reading(request, reading_id), position)
-    return _item_out(services.edit_item(row, request.user, body.item, body.version))
-
-
-@router.post("/readings/{reading_id}/repair", response=Counted, operation_id="readings_repair")
-def repair(request: HttpRequest, reading_id: Id, body: RepairIn) -> object:
-    reading = _reading(request, reading_id)
-    return Counted(count=services.repair(reading, request.user, body.code, body.repair, body.positions))
-
-
-@router.post("/readings/{reading_id}/dismiss", response=Counted, operation_id="readings_dismiss")
-def dismiss(request: HttpRequest, reading_id: Id, body: DismissIn) -> object:
-    return Counted(count=services.dismiss(_reading(request, reading_id), request.user, body.code, body.positions))
-
-
-@router.post("/readings/{reading_id}/drop", response=Counted, operation_id="readings_drop")
-def drop(request: HttpRequest, reading_id: Id, body: DropIn) -> object:
-    return Counted(count=services.drop(_reading(request, reading_id), request.user, body.positions, body.dropped))
-
-
-@router.get("/readings/{reading_id}/lines", response=list[LineOut], operation_id="readings_lines")
-def get_lines(request: HttpRequest, reading_id: Id, chunk: Offset = 0) -> object:
-    """One stretch of the source's lines; stretches count from 0 and have 400 lines."""
-    found = _reading(request, reading_id).chunks.filter(number=chunk).first()
-    return found.lines if found else []
-
-
-@router.get("/readings/{reading_id}/text", response=TextOut, operation_id="readings_text")
-def get_text(request: HttpRequest, reading_id: Id) -> object:
-    reading = _reading(request, reading_id)
-    return TextOut(text=services.source_text(reading), reading=reading.pk)
-
-
-@router.put("/readings/{reading_id}/text", response={200: TextOut, 412: Conflict}, operation_id="readings_text_change")
-def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
-    reading = services.correct_text(_reading(request, reading_id), request.user, body.text, body.roles)
-    return TextOut(text=body.text, reading=reading.pk)
-
-
-@router.post("/readings/{reading_id}/names", response=NamesOut, operation_id="readings_names")
-def preview_names(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
-    """What the pools will be called and how many items will be taken, before anything is done."""
-    names, count = taking.names_of(_reading(request, reading_id), body.which, body.positions, body.pattern, body.purpose)
-    return NamesOut(names=names, count=count)
-
-
-@router.post("/readings/{reading_id}/take", response=JobOut, operation_id="readings_take")
-def take(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
-    reading = _reading(request, reading_id)
-    if body.pool is not None:
-        get_object_or_404(Pool, pk=body.pool, course=reading.source.course)
-    return taking.start_take(reading, request.user, body.which, body.positions, body.model_dump())
+@router.post("/comparisons/{comparison_id}/go-on", response=ComparedOut, operation_id="comparisons_go_on")
+def go_on(request: HttpRequest, comparison_id: Id, body: GoOnIn) -> object:
+    """Goes on with one of the two readings; the other is set aside."""
+    made = comparing.comparison_for(request.user, comparison_id)
+    comparing.go_on_with(made, request.user, body.side)
+    return _compared(made.a if body.side == "a" else made.b)

@@ -3,6 +3,18 @@ from __future__ import annotations
 from django.db import models
 
 
+class Batch(models.Model):
+    """What was dropped together: named, checked and taken as one. `token` is what the page called the drop."""
+
+    course = models.ForeignKey("courses.Course", on_delete=models.CASCADE, related_name="batches")
+    token = models.CharField(max_length=64)
+    name = models.CharField(max_length=200, blank=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["course", "token"], name="batch_once_per_drop")]
+
+
 class Source(models.Model):
     """A file, an archive or a paste that questions are read from; its bytes lie in the data folder."""
 
@@ -17,6 +29,9 @@ class Source(models.Model):
     size = models.PositiveBigIntegerField()
     expected = models.PositiveIntegerField(null=True)
     problem = models.JSONField(null=True)
+    batch = models.ForeignKey(Batch, on_delete=models.SET_NULL, null=True, related_name="sources")
+    # Set aside: kept, and neither counted as waiting nor taken with others.
+    aside = models.BooleanField(default=False)
     # How it is to be read, where a person said so: `core.sources.ReadOptions` as JSON.
     options = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
@@ -40,6 +55,8 @@ class Reading(models.Model):
     columns = models.JSONField(default=list)
     habits = models.JSONField(default=list)
     lines = models.PositiveIntegerField(default=0)
+    # What was looked at as a proof of the rest: `core.checks.sampling.Sample` as JSON.
+    sample = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -59,6 +76,12 @@ class ReadingItem(models.Model):
     path = models.JSONField(default=list)
     place = models.JSONField(default=dict)
     findings = models.JSONField(default=list)
+    # Advice on the writing of the item, apart from what is said of its reading.
+    advice = models.JSONField(default=list)
+    # What lists and filters ask of the body: what is in it, and where its key stands.
+    traits = models.JSONField(default=dict)
+    # What the source's own marking was found to give, in words, as it was read.
+    marked = models.JSONField(default=list)
     worst = models.CharField(max_length=10, blank=True)
     edited = models.BooleanField(default=False)
     dropped = models.BooleanField(default=False)
@@ -80,3 +103,13 @@ class ViewChunk(models.Model):
     class Meta:
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["reading", "number"], name="chunk_once_per_reading")]
+
+
+class Comparison(models.Model):
+    """The ledger between two readings of one test, with which arrived more whole."""
+
+    course = models.ForeignKey("courses.Course", on_delete=models.CASCADE, related_name="comparisons")
+    a = models.ForeignKey(Reading, on_delete=models.CASCADE, related_name="+")
+    b = models.ForeignKey(Reading, on_delete=models.CASCADE, related_name="+")
+    ledger = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)

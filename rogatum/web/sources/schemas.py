@@ -9,13 +9,24 @@ from ninja import Field, Schema
 from pydantic import StringConstraints
 
 from rogatum.core.documents import Decidable
+from rogatum.core.fidelity import Ledger
+from rogatum.core.formats.shared.source_parts import PartKind
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.deciding import Decision
+from rogatum.core.mending import Wish
 from rogatum.core.sources.options import KeyHabit
-from rogatum.web.bounds import Count, Id, In, Name, Positions, ShortText, Text, Version
+from rogatum.web.bounds import Count, Id, Ids, In, Name, Positions, ShortText, Text, Version
 from rogatum.web.errors import Problem
 
 # How numbers or labels look, as `core.documents` names it: “Q{n}.”, “({a})”, “none”.
 Shape = Annotated[str, StringConstraints(max_length=40)]
+
+
+class BatchOut(Schema):
+    """What was dropped together; `name` is what somebody called it, else what its sources' names begin with."""
+
+    id: int
+    name: str
 
 
 class SourceOut(Schema):
@@ -40,6 +51,10 @@ class SourceOut(Schema):
     document: bool = False
     # The source that a list of keys is for, where the names say so.
     likely_test: int | None = None
+    batch: BatchOut | None = None
+    aside: bool = False
+    # How many items wait and need no look.
+    sound: int = 0
 
 
 class PasteIn(In):
@@ -116,6 +131,14 @@ class OthersOut(Schema):
     roles: dict[str, Decidable]
 
 
+class WayOut(Schema):
+    """A way to repair a finding: its name, what it does, and whether it makes sense for all items that have the finding."""
+
+    name: str
+    label: str
+    for_all: bool
+
+
 class ReadFinding(Schema):
     level: str
     code: str
@@ -124,6 +147,7 @@ class ReadFinding(Schema):
     fix: str = ""
     repair: str | None = None
     repair_label: str | None = None
+    ways: list[WayOut] = []
     other: OtherOut | None = None
     dismissed: bool = False
 
@@ -139,6 +163,11 @@ class StripCell(Schema):
     needs_look: bool
     first: int | None
     last: int | None
+    edited: bool
+    # What is in it (picture, formula, feedback), the kinds of advice on it, and which of the reading's pools it is in.
+    has: list[str]
+    advice: list[str]
+    pool: int
 
 
 class TestOut(Schema):
@@ -148,6 +177,39 @@ class TestOut(Schema):
     title: str
     items: int
     draws: int
+
+
+class SampleOut(Schema):
+    """What was drawn by a seed from `of` unflagged items, what was said of it, and what that proves."""
+
+    seed: int
+    of: int
+    drawn: list[int]
+    verdicts: dict[int, bool]
+    looked: int
+    wrong: int
+    most: int
+    next: int | None
+    words: str
+
+
+class SampleIn(In):
+    """How many to look at, or the bound that is to be proved; by a seed, or any."""
+
+    count: Annotated[int, Field(ge=1, le=100_000)] | None = None
+    bound: Annotated[int, Field(ge=0, le=100_000)] | None = None
+    seed: Annotated[int, Field(ge=0, le=1_000_000_000)] | None = None
+
+
+class SampleSizeOut(Schema):
+    """How many are to be looked at for a bound, of how many."""
+
+    count: int
+    of: int
+
+
+class VerdictIn(In):
+    right: bool
 
 
 class ReadingOut(Schema):
@@ -175,11 +237,19 @@ class ReadingOut(Schema):
     chunk_lines: int
     quizzes: list[TestOut]
     pools: list[list[str]]
+    # Advice over the whole, and whether items have markup of their own, which is shown as its parts.
+    advice: list[ReadFinding]
+    has_parts: bool
+    sample: SampleOut | None
 
 
 class ReadingItemOut(Schema):
+    """An item of a reading, with its cell in the strip as it is now."""
+
     position: Id
     item: CoreItem
+    cell: StripCell
+    advice: list[ReadFinding]
     path: list[str]
     where: str
     first: int | None
@@ -253,3 +323,153 @@ class TakeIn(In):
 class NamesOut(Schema):
     names: list[list[str]]
     count: int
+
+
+class DecisionIn(In):
+    decision: Decision
+
+
+class WishIn(In):
+    """A repair in a person's words, for the items at some positions, or of one pool of the reading, or all."""
+
+    wish: Wish
+    positions: Positions | None = None
+    path: list[Name] | None = None
+
+
+class ChangeOut(Schema):
+    position: int
+    before: str
+    after: str
+
+
+class PlanOut(Schema):
+    changes: list[ChangeOut]
+    unmet: list[str]
+
+
+class PoolIn(In):
+    positions: Positions
+    name: Name
+
+
+class DoubledOut(Schema):
+    positions: list[int]
+    same_key: bool
+
+
+class SpokenOut(Schema):
+    language: str
+    positions: list[int]
+
+
+class TwinsOut(Schema):
+    doubled: list[DoubledOut]
+    languages: list[SpokenOut]
+
+
+class PartOut(Schema):
+    """A part of an item's source; `spans` are lines within `markup`, counted from 1."""
+
+    kind: PartKind
+    label: str
+    content: str
+    spans: list[tuple[int, int]]
+    field: str
+    unclaimed: bool
+
+
+class MarkOut(Schema):
+    words: str
+    share: float
+
+
+class PartsOut(Schema):
+    """An item's source as its parts, what its marking was found to give, and its markup from line `first` of the source on."""
+
+    parts: list[PartOut]
+    marks: list[MarkOut]
+    markup: str
+    first: int
+
+
+class HitOut(Schema):
+    index: int
+    number: int
+    text: str
+    item: int | None
+
+
+class LookOut(Schema):
+    reading: int
+    source: str
+    positions: list[int]
+
+
+class BatchIn(In):
+    name: Annotated[str, StringConstraints(max_length=200)]
+
+
+class AsideIn(In):
+    aside: bool
+
+
+class TakeAllIn(In):
+    """Which items of which sources are taken, and how their pools are called."""
+
+    sources: Ids
+    which: Literal["all", "sound"] = "sound"
+    pattern: Name = "{chapter}"
+    purpose: Name = ""
+    pool: Id | None = None
+    duplicates_too: bool = False
+    quizzes_too: bool = False
+
+
+class PoolToBeOut(Schema):
+    path: list[str]
+    items: int
+    sources: list[str]
+
+
+class ForeseenOut(Schema):
+    """The pools that a take would make, with their counts; how many items of how many sources, and how many stay in Check."""
+
+    pools: list[PoolToBeOut]
+    items: int
+    sources: int
+    stays: int
+
+
+class CompareIn(In):
+    """Two sources, of which the current readings are compared."""
+
+    a: Id
+    b: Id
+
+
+class ComparedOut(Schema):
+    source: int
+    reading: int
+    name: str
+    format: str
+    items: int
+    aside: bool
+
+
+class ComparisonOut(Schema):
+    id: int
+    a: ComparedOut
+    b: ComparedOut
+    ledger: Ledger
+
+
+class GoOnIn(In):
+    side: Literal["a", "b"]
+
+
+class CheckedOut(Schema):
+    """What checks and advice say of an item that is being edited; nothing is stored."""
+
+    findings: list[ReadFinding]
+    advice: list[ReadFinding]

@@ -7,42 +7,33 @@ import shutil
 import tempfile
 import threading
 import zipfile
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from contextlib import AbstractContextManager
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum import apart
 from rogatum.apart import Bounds, NoLongerWanted, Progress
-from rogatum.core.admission import Gate, admit_item, missing_media
-from rogatum.core.checks import REPAIRS, apply_repair, check_item, stays
 from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.finding import FindingKind
-from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import format_named
-from rogatum.core.items import Item as CoreItem
-from rogatum.core.items import item_from
-from rogatum.core.items.parts import is_question_type
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.files import SOURCES
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
-from rogatum.web.sources.models import Reading, ReadingItem, Source
+from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import can_edit
-from rogatum.web.sources.storing import forget, kept, set_findings, set_item, store_reading
+from rogatum.web.sources.storing import forget, kept, store_reading
 
 # Sources
 
@@ -55,6 +46,7 @@ def add_source(
     kind: str = Source.Kind.UPLOAD,
     expected: int | None = None,
     options: dict[str, Any] | None = None,
+    batch: Batch | None = None,
 ) -> Job:
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
     must(courses.can_edit(user, course))
@@ -67,6 +59,7 @@ def add_source(
             size=stored.size,
             expected=expected,
             options=options or {},
+            batch=batch,
         )
         return start_job(course, user, "read", f"Read {source.name}", {"source": source.pk})
 
@@ -80,7 +73,7 @@ def add_paste(course: Course, user: Any, text: str, name: str, expected: int | N
     return add_source(course, user, name.strip() or f"Pasted text {number}", stream, Source.Kind.PASTE, expected, {"roles": roles})
 
 
-def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, BinaryIO]]) -> Job:
+def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, BinaryIO]], batch: Batch | None = None) -> Job:
     """A folder that was dropped, kept as one archive. Its paths are names within it; reading refuses those that lead out."""
     must(courses.can_edit(user, course))
     with tempfile.TemporaryFile() as buffer:
@@ -89,7 +82,7 @@ def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, 
                 with archive.open(path.replace("\\", "/").lstrip("/") or "file", "w", force_zip64=True) as member:
                     shutil.copyfileobj(stream, member)
         buffer.seek(0)
-        return add_source(course, user, f"{name}.zip", buffer)
+        return add_source(course, user, f"{name}.zip", buffer, batch=batch)
 
 
 def read_again(
@@ -293,113 +286,3 @@ def message_of(reading: Reading, kind: FindingKind) -> str:
 def source_text(reading: Reading) -> str:
     lines = [line["text"] for chunk in reading.chunks.all() for line in chunk.lines]
     return "\n".join(lines)
-
-
-# Items of a reading
-
-
-def recheck(row: ReadingItem, item: CoreItem, by_hand: bool = False) -> None:
-    """Findings after a change: what checks find now, and what was said that the change does not settle."""
-    where, before = row.place.get("where", ""), item_from(row.body)
-    kept = [f for f in row.findings if stays(f["code"], before, item, by_hand and not f.get("dismissed"))]
-    named = {(f["code"], f["message"]) for f in kept}
-    found = [f.model_dump() for f in check_item(item, where)]
-    found += [f.model_dump() for f in missing_media(item, where) if (f.code, f.message) not in named]
-    dismissed = {f["code"] for f in row.findings if f.get("dismissed")}
-    set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
-
-
-def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool = False) -> None:
-    before = fields_of(row)
-    recheck(row, changed, by_hand)
-    set_item(row, changed)
-    row.edited = True
-    record.changed("readingitem", row, before)
-
-
-def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | None = None) -> ReadingItem:
-    """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
-    must(can_edit(user, row))
-    course = row.reading.source.course
-    with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
-        row = record.current(row, version)
-        item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
-        _change(row, item, record, by_hand=True)
-        row.save()
-    return row
-
-
-def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[int] | None) -> list[ReadingItem]:
-    """The items on which a finding is open, of those at the positions or of all; asked within the transaction of a change."""
-    found = [row for row in rows if any(_is_open(f, code) for f in row.findings)]
-    return found if positions is None else [row for row in found if row.position in positions]
-
-
-def _is_open(finding: dict[str, Any], code: str) -> bool:
-    return bool(finding["code"] == code and not finding.get("dismissed"))
-
-
-def _dismiss_of_all(reading: Reading, code: str, record: Recorder) -> bool:
-    """Marks a finding about the reading as a whole as looked at; returns whether one was open."""
-    reading.refresh_from_db(fields=["findings"])
-    if not any(_is_open(finding, code) for finding in reading.findings):
-        return False
-    before = fields_of(reading)
-    reading.findings = [f | {"dismissed": True} if f["code"] == code else f for f in reading.findings]
-    record.changed("reading", reading, before)
-    reading.save(update_fields=["findings"])
-    return True
-
-
-def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
-    """Applies a repair to the given items, or to all that have the finding; returns how many changed.
-
-    A finding about the whole is one of all its questions, and repaired on all of them at once.
-    """
-    must(can_edit(user, reading))
-    if name not in REPAIRS or code not in CATALOGUE:
-        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
-    with Recorder(reading.source.course, user, "") as record:
-        waiting = reading.items.filter(taken__isnull=True)
-        if _dismiss_of_all(reading, code, record):
-            rows = [row for row in waiting if is_question_type(row.type)]
-        else:
-            rows = _with_finding(waiting, code, positions)
-        record.label = f"{REPAIRS[name].label} on {len(rows)} of {reading.source.name}"
-        for row in rows:
-            _change(row, apply_repair(item_from(row.body), name), record)
-        ReadingItem.objects.bulk_update(rows, ["body", "type", "text", "points", "findings", "worst", "edited"], batch_size=200)
-    return len(rows)
-
-
-def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
-    """Marks findings as looked at, on items or about the whole; returns how many."""
-    must(can_edit(user, reading))
-    with Recorder(reading.source.course, user, "") as record:
-        rows = _with_finding(reading.items.all(), code, positions)
-        count = len(rows) + _dismiss_of_all(reading, code, record)
-        record.label = f"Marked {count} findings as looked at"
-        for row in rows:
-            before = fields_of(row)
-            set_findings(row, [f | {"dismissed": True} if f["code"] == code else f for f in row.findings])
-            record.changed("readingitem", row, before)
-        ReadingItem.objects.bulk_update(rows, ["findings", "worst"], batch_size=200)
-    return count
-
-
-def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:
-    """Leaves items out of what is taken, or lets them in again."""
-    must(can_edit(user, reading))
-    with Recorder(reading.source.course, user, "") as record:
-        rows = list(reading.items.filter(position__in=positions))
-        record.label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"
-        for row in rows:
-            before = fields_of(row)
-            row.dropped = dropped
-            record.changed("readingitem", row, before)
-        ReadingItem.objects.bulk_update(rows, ["dropped"])
-    return len(rows)
-
-
-def item_at(reading: Reading, position: int) -> ReadingItem:
-    return get_object_or_404(ReadingItem.objects.select_related("reading__source__course"), reading=reading, position=position)

@@ -10,6 +10,8 @@ from typing import Any, BinaryIO
 
 from django.db import transaction
 
+from rogatum.core.checks.advice import advise_item
+from rogatum.core.checks.traits import traits_of
 from rogatum.core.fidelity.matching import match_items
 from rogatum.core.finding import LEVELS, Finding
 from rogatum.core.findings.sources import CHANGE_SET_ASIDE
@@ -20,6 +22,7 @@ from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.items.identity import identities
+from rogatum.core.items.key import marks_in_words
 from rogatum.core.quizzes.model import renumbered
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
@@ -55,9 +58,14 @@ def worst_of(findings: list[dict[str, object]]) -> str:
     return max(open_levels, key=SEVERITY.__getitem__, default="")
 
 
-def set_item(row: ReadingItem, item: CoreItem) -> None:
+def set_item(row: ReadingItem, item: CoreItem, passage: str = "") -> None:
+    """Puts an item into a row, with what follows from it; `passage` is the content of what it shares with others."""
     row.type, row.text, row.points = item.type, plain_text(item.stem), item.points
     row.body = item.model_dump(mode="json")
+    row.traits = traits_of(item).model_dump(mode="json")
+    dismissed = {advice["code"] for advice in row.advice if advice.get("dismissed")}
+    advised = [advice.model_dump() for advice in advise_item(item, passage, row.place.get("where", ""))]
+    row.advice = [advice | {"dismissed": True} if advice["code"] in dismissed else advice for advice in advised]
 
 
 def set_findings(row: ReadingItem, findings: list[dict[str, object]]) -> None:
@@ -70,8 +78,10 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
     bank = read.bank
     refs = store_media(source.course, read.media)
     before: dict[str, deque[ReadingItem]] = defaultdict(deque)
-    for row in ReadingItem.objects.filter(reading__source=source, reading__current=True):
+    were = list(ReadingItem.objects.filter(reading__source=source, reading__current=True))
+    for row in were:
         before[row.read_digest].append(row)
+    previous = Reading.objects.filter(source=source, current=True).first()
     Reading.objects.filter(source=source).update(current=False)
     positions = {item.id: str(position) for position, item in enumerate(bank.items, 1)}
     reading = Reading.objects.create(
@@ -94,9 +104,11 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
     rows, fresh = [], []
     for position, item in enumerate(bank.items, 1):
         row = ReadingItem(reading=reading, position=position, read_digest=known[item.id].whole, path=list(paths.get(item.id, ())))
-        set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item)
         place = bank.places.get(item.id)
         row.place = place.model_dump() if place else {}
+        row.marked = marks_in_words(item)
+        passage = reading.stimuli.get(item.stimulus or "", {}).get("content", "")
+        set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item, passage)
         set_findings(row, [f.model_dump() for f in by_item[item.id]])
         # Several items may be the same: each keeps its own state, the first the first's.
         if queue := before.get(row.read_digest):
@@ -104,6 +116,9 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         else:
             fresh.append(row)
         rows.append(row)
+    if previous is not None and [row.read_digest for row in were] == [row.read_digest for row in rows]:
+        # The same items in the same order: what was proved of them holds.
+        Reading.objects.filter(pk=reading.pk).update(sample=previous.sample)
     _tell_set_aside([old for queue in before.values() for old in queue if old.edited], fresh, reading)
     ReadingItem.objects.bulk_create(rows, batch_size=500)
     lines = [_line(line, positions, refs) for line in read.view]
@@ -145,3 +160,4 @@ def _keep_state(row: ReadingItem, old: ReadingItem) -> None:
     if old.edited:
         row.body, row.type, row.text, row.points = old.body, old.type, old.text, old.points
         row.edited, row.findings, row.worst = True, old.findings, old.worst
+        row.advice, row.traits = old.advice, old.traits

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from django.db.models import Count, Min
 
+from rogatum.core.finding import NEED_LOOK
 from rogatum.web.sources.models import ReadingItem
 
 
@@ -17,6 +18,7 @@ class Sums:
 
     items: int = 0
     waiting: int = 0
+    sound: int = 0
     types: dict[str, int] = field(default_factory=dict)
     worst: dict[str, int] = field(default_factory=dict)
     pools: list[list[str]] = field(default_factory=list)
@@ -34,6 +36,9 @@ def sums_of(readings: Iterable[int]) -> dict[int, Sums]:
         found[reading].worst[worst] = count
     for reading, count in untaken.filter(dropped=False).values_list("reading").annotate(Count("id")):
         found[reading].waiting = count
+    sound = untaken.filter(dropped=False).exclude(worst__in=NEED_LOOK)
+    for reading, count in sound.values_list("reading").annotate(Count("id")):
+        found[reading].sound = count
     for reading, path, _first in rows.values_list("reading", "path").annotate(first=Min("position")).order_by("first"):
         found[reading].pools.append(path)
     return found

@@ -43,6 +43,17 @@ class Taken:
     pools: list[int] = field(default_factory=list)
     quizzes: list[dict[str, Any]] = field(default_factory=list)
 
+    def add(self, other: Taken) -> None:
+        """Adds what came of another source."""
+        self.taken += other.taken
+        self.duplicates += other.duplicates
+        self.near += other.near
+        self.pools = sorted({*self.pools, *other.pools})
+        self.quizzes += other.quizzes
+
+    def told(self) -> dict[str, Any]:
+        return asdict(self)
+
 
 def waiting(reading: Reading, which: str, positions: list[int]) -> QuerySet[ReadingItem]:
     """The items that can be taken: all, the sound ones (nothing worse than a note is open), or a choice."""
@@ -61,9 +72,9 @@ def take_work(job: Job, at_work: AtWork) -> None:
     with at_work.finishing() as done:
         reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
         rows = list(waiting(reading, said["which"], said.get("positions") or []))
-        below = _target(job.course, said.get("pool"))
+        below = target_of(job.course, said.get("pool"))
         naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", below)
-        done(asdict(take(reading, job.user, rows, naming, bool(said.get("duplicates_too")), near, said.get("quizzes") or [])))
+        done(take(reading, job.user, rows, naming, bool(said.get("duplicates_too")), near, said.get("quizzes") or []).told())
 
 
 def start_take(reading: Reading, user: Any, which: str, positions: list[int], arguments: dict[str, Any]) -> Job:
@@ -84,7 +95,7 @@ def names_of(reading: Reading, which: str, positions: list[int], pattern: str, p
     return [list(name) for name in dict.fromkeys(map(tuple, names))], len(paths)
 
 
-def _target(course: Course, key: int | None) -> Pool | None:
+def target_of(course: Course, key: int | None) -> Pool | None:
     """The pool to take into. Raises NotPossible where it was deleted while the job waited."""
     if key is None:
         return None
@@ -128,14 +139,14 @@ def take(
     must(can_edit(user, reading))
     course = reading.source.course
     with Recorder(course, user, "") as record:
-        taking = _Taking(reading, naming, record, index)
+        taking = Taking(reading, naming, record, index)
         taking.take(rows, duplicates_too)
         taking.make_quizzes(quizzes)
         record.label = f"Took {taking.result.taken} items from {reading.source.name}"
     return taking.result
 
 
-class _Taking:
+class Taking:
     """One operation: the items that are new, what they are duplicates of, and their pools."""
 
     def __init__(self, reading: Reading, naming: Naming, record: Recorder, index: DuplicateIndex) -> None:

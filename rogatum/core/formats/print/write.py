@@ -47,12 +47,12 @@ def write_pdf(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY
     prepare_formulas([*contents, *(stimulus.content for stimulus in bank.stimuli)])
     title = bank.title or "Test"
     with tempfile.TemporaryDirectory() as folder:
-        pictures = _Pictures(media, Path(folder))
+        pictures = Pictures(media, Path(folder))
         papers = []
         for number in range(options.versions):
             name = f"{title}, version {version_name(number)}" if options.versions > 1 else title
-            papers.append(_Paper(version_of(bank, number), name, pictures))
-        page = [PRELUDE.replace("TITLE", _string(title)), *(paper.source() for paper in papers)]
+            papers.append(Paper(version_of(bank, number), name, pictures))
+        page = [PRELUDE.replace("TITLE", quoted(title)), *(paper.source() for paper in papers)]
         if options.copy == "teacher":
             page += [paper.key_page() for paper in papers]
         source = Path(folder) / "paper.typ"
@@ -61,7 +61,7 @@ def write_pdf(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY
     return Written(bytes(data), ".pdf", papers[0].findings)
 
 
-class _Pictures:
+class Pictures:
     """The pictures of a bank as files beside the source, each made when it is first named."""
 
     def __init__(self, media: MediaBox, folder: Path) -> None:
@@ -79,10 +79,10 @@ class _Pictures:
         return self.made[ref]
 
 
-class _Paper:
+class Paper:
     """One version of a test; its key is known when its source was made."""
 
-    def __init__(self, bank: Bank, title: str, pictures: _Pictures) -> None:
+    def __init__(self, bank: Bank, title: str, pictures: Pictures) -> None:
         self.bank, self.title, self.pictures = bank, title, pictures
         self.findings: list[Finding] = []
         self.keys: list[str] = []
@@ -104,14 +104,18 @@ class _Paper:
             points = f"{item.points:g} {'point' if item.points == 1 else 'points'}" if item.points else ""
             shown_number = "" if item.type == "information" else f"{number}."
             inner = f"{self.text(item.stem)}\n\n{_BODIES.of(item)(self, item)}"
-            page.append(f"#question({_string(shown_number)}, {_string(points)}, [{inner}])")
+            page.append(f"#question({quoted(shown_number)}, {quoted(points)}, [{inner}])")
             if key := _key(self, item):
-                self.keys.append(f"#grid(columns: (9mm, 1fr), strong({_string(shown_number)}), [{key}])")
+                self.keys.append(f"#grid(columns: (9mm, 1fr), strong({quoted(shown_number)}), [{key}])")
         return "\n\n".join(page)
 
     def key_page(self) -> str:
         title = f"Key: {self.title}"
         return "\n\n".join([_new_page(title), f"#text(size: 14pt, weight: 600)[{escaped(title)}]", "#v(3mm)", *self.keys])
+
+    def room(self, item: Item) -> str:
+        """The room for an answer; none for a kind that paper cannot hold."""
+        return _BODIES.of(item)(self, item) if item.type in CARRIES.types else ""
 
     def text(self, content: str) -> str:
         return markup(content, self.pictures.file_of)
@@ -126,24 +130,25 @@ def _new_page(title: str) -> str:
     return f"#set page(footer: {foot})\n#counter(page).update(1)"
 
 
-def _string(text: str) -> str:
+def quoted(text: str) -> str:
+    """A text as a string of Typst."""
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", " ") + '"'
 
 
-def _choices(paper: _Paper, item: Item) -> str:
+def _choices(paper: Paper, item: Item) -> str:
     return paper.options([content for _, content in parts.choices_of(item)])
 
 
-def _matching(paper: _Paper, item: Matching) -> str:
+def _matching(paper: Paper, item: Matching) -> str:
     lefts = "".join(f"#blank() #h(2mm) {n}. {paper.text(pair.left)} \\\n" for n, pair in enumerate(item.pairs, 1))
     return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{_choices(paper, item)}])"
 
 
-def _ordering(paper: _Paper, item: Item) -> str:
+def _ordering(paper: Paper, item: Item) -> str:
     return _choices(paper, item) + "Order: #blank()"
 
 
-def _cloze(paper: _Paper, item: Cloze) -> str:
+def _cloze(paper: Paper, item: Cloze) -> str:
     banks = [
         f"({n}) {' / '.join(paper.text(choice.content) for choice in blank.choices)}"
         for n, blank in enumerate(item.blanks, 1)
@@ -152,7 +157,7 @@ def _cloze(paper: _Paper, item: Cloze) -> str:
     return " \\\n".join(banks)
 
 
-_BODIES: ByType[Callable[[_Paper, Any], str]] = ByType(
+_BODIES: ByType[Callable[[Paper, Any], str]] = ByType(
     "the room for an answer on paper",
     {
         "multiple_choice": _choices,
@@ -170,7 +175,7 @@ _BODIES: ByType[Callable[[_Paper, Any], str]] = ByType(
 )
 
 
-def _key(paper: _Paper, item: Item) -> str:
+def _key(paper: Paper, item: Item) -> str:
     """The key of an item as it stands on the key's page."""
     if letters := parts.key_letters(item):
         return escaped(letters)
@@ -181,7 +186,7 @@ def _key(paper: _Paper, item: Item) -> str:
     return "".join(paper.text(text) for _, text in parts.essay_labels(item))
 
 
-def _blank_key(paper: _Paper, item: Cloze, position: int) -> str:
+def _blank_key(paper: Paper, item: Cloze, position: int) -> str:
     blank = item.blanks[position]
     if isinstance(blank, ChoiceBlank):
         return next((paper.text(choice.content) for choice in blank.choices if choice.weight == 1), "")

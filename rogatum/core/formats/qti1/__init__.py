@@ -2,6 +2,7 @@
 
 from rogatum.core.formats.qti1.carries import CARRIES
 from rogatum.core.formats.qti1.cartridge import FORMAT as COMMON_CARTRIDGE
+from rogatum.core.formats.qti1.outline import OUTLINE
 from rogatum.core.formats.qti1.read import read_qti1
 from rogatum.core.formats.qti1.sniff import looks_like_qti1
 from rogatum.core.formats.qti1.write import write_qti1
@@ -16,6 +17,7 @@ FORMAT = Format(
     write=write_qti1,
     package=True,
     carries=CARRIES,
+    outline=OUTLINE,
 )
 
 __all__ = ["COMMON_CARTRIDGE", "FORMAT"]

@@ -2,6 +2,7 @@
 
 from rogatum.core.formats.qti2.carries import CARRIES
 from rogatum.core.formats.qti2.dialects import DIALECTS, Dialect
+from rogatum.core.formats.qti2.outline import OUTLINE
 from rogatum.core.formats.qti2.read import read_qti2
 from rogatum.core.formats.qti2.sniff import sniffer
 from rogatum.core.formats.qti2.write import writer
@@ -18,6 +19,7 @@ def _format(dialect: Dialect) -> Format:
         write=writer(dialect),
         package=True,
         carries=CARRIES,
+        outline=OUTLINE,
     )
 
 

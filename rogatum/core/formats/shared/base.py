@@ -11,6 +11,7 @@ from rogatum.core.accounting import Account
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.contents import CONTENT_REMOVED, FORMULA_BROKEN, MARKUP_DROPPED, MEDIA_MISSING
 from rogatum.core.findings.items import DOUBLE_ID
+from rogatum.core.formats.shared.source_parts import Outline
 from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
 from rogatum.core.items.content import Notes, removed_texts, rich
 from rogatum.core.quizzes.marking import Response
@@ -221,6 +222,8 @@ class Format:
     # As which copies and in how many versions at most it is written, where it is for people.
     copies: tuple[Copy, ...] = ("teacher",)
     most_versions: int = 1
+    # Which element of an item's markup is which part of it, where items have markup of their own.
+    outline: Outline | None = None
 
 
 def free_name(wanted: str, taken: Collection[str]) -> str:

@@ -4,6 +4,7 @@ from rogatum.core.formats.qti1.cartridge.carries import CARRIES
 from rogatum.core.formats.qti1.cartridge.read import read_cartridge
 from rogatum.core.formats.qti1.cartridge.sniff import looks_like_cartridge
 from rogatum.core.formats.qti1.cartridge.write import write_cartridge
+from rogatum.core.formats.qti1.outline import OUTLINE
 from rogatum.core.formats.shared.base import Format
 
 FORMAT = Format(
@@ -15,4 +16,5 @@ FORMAT = Format(
     write=write_cartridge,
     package=True,
     carries=CARRIES,
+    outline=OUTLINE,
 )

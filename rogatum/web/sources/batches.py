@@ -1,0 +1,139 @@
+"""What was dropped together: named, set aside, and taken as one."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+
+from rogatum.core.pools.naming import DEFAULT_PATTERN
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.rules import must
+from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.sources.models import Batch, Reading, Source
+from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.taking import Naming, Taken, Taking, index_of, target_of, waiting
+
+MOST_SOURCES = 500
+
+
+def batch_of(course: Course, user: Any, token: str) -> Batch | None:
+    """The batch of a drop, made at its first file; none where the page named no drop."""
+    must(courses.can_edit(user, course))
+    return Batch.objects.get_or_create(course=course, token=token)[0] if token else None
+
+
+def name_batch(batch: Batch, user: Any, name: str) -> Batch:
+    must(courses.can_edit(user, batch.course))
+    batch.name = name.strip()
+    batch.save(update_fields=["name"])
+    return batch
+
+
+def usual_name(names: Sequence[str]) -> str:
+    """What a batch is called where nobody named it: what its sources' names begin with, else the first of them."""
+    stems = [posixpath.splitext(name)[0] for name in names]
+    shared = posixpath.commonprefix(stems).rstrip(" ._-0123456789")
+    return shared if len(shared) >= 3 else f"{names[0]} and {len(names) - 1} more"
+
+
+def set_aside(source: Source, user: Any, aside: bool) -> Source:
+    """Keeps a source out of what waits, or brings it back."""
+    must(can_edit(user, source))
+    label = f"Set {source.name} aside" if aside else f"Brought {source.name} back"
+    with Recorder(source.course, user, label) as record:
+        source = record.current(source)
+        before = fields_of(source)
+        source.aside = aside
+        source.save(update_fields=["aside"])
+        record.changed("source", source, before)
+    return source
+
+
+# Taking several as one
+
+
+@dataclass(frozen=True)
+class PoolToBe:
+    """A pool that something is taken into: its path, how many items, and the sources that they come from."""
+
+    path: list[str]
+    items: int
+    sources: list[str]
+
+
+@dataclass(frozen=True)
+class Foreseen:
+    pools: list[PoolToBe]
+    items: int
+    sources: int
+    stays: int
+
+
+def _readings(course: Course, keys: Sequence[int]) -> list[Reading]:
+    """The current readings of these sources of the course, in the order in which the sources came."""
+    found = Reading.objects.filter(source__course=course, source__in=list(keys), current=True)
+    return list(found.select_related("source__course").order_by("source_id"))
+
+
+def foresee(course: Course, user: Any, sources: Sequence[int], which: str, naming: Naming) -> Foreseen:
+    """What taking several sources would make: every pool with its count, and how many items stay in Check."""
+    must(courses.can_see(user, course))
+    pools: dict[tuple[str, ...], list[str]] = {}
+    stays = 0
+    readings = _readings(course, sources)
+    for reading in readings:
+        paths = [tuple(path) for path in waiting(reading, which, []).values_list("path", flat=True)]
+        stays += waiting(reading, "all", []).count() - len(paths)
+        distinct = list(dict.fromkeys(paths))
+        names = dict(zip(distinct, naming.paths(reading, distinct), strict=True))
+        for path in paths:
+            pools.setdefault(tuple(names[path]), []).append(reading.source.name)
+    made = [PoolToBe(list(path), len(names), list(dict.fromkeys(names))) for path, names in pools.items()]
+    items = sum(pool.items for pool in made)
+    return Foreseen(made, items, len({name for pool in made for name in pool.sources}), stays)
+
+
+def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str, arguments: dict[str, Any]) -> Job:
+    """Queues the taking of what waits in several sources, all in one. Raises NotPossible where nothing does."""
+    must(courses.can_edit(user, course))
+    readings = _readings(course, sources)
+    count = sum(waiting(reading, which, []).count() for reading in readings)
+    if not count:
+        raise NotPossible("There is nothing to take.", "Choose sources with items that were not taken yet.")
+    label = f"Take {count} items of {len(readings)} sources"
+    return start_job(course, user, "take-all", label, arguments | {"sources": [r.source_id for r in readings], "which": which})
+
+
+@work("take-all", lane=CHANGING)
+def take_all_work(job: Job, at_work: AtWork) -> None:
+    """Takes what waits in several sources, in one transaction: all of it can be undone as one."""
+    said, course = job.arguments, job.course
+    at_work.progress(0, 1)
+    near = index_of(course)
+    with at_work.finishing() as done:
+        must(courses.can_edit(job.user, course))
+        naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", target_of(course, said.get("pool")))
+        total = Taken()
+        with Recorder(course, job.user, "") as record:
+            readings = _readings(course, said["sources"])
+            for reading in readings:
+                taking = Taking(reading, naming, record, near)
+                taking.take(list(waiting(reading, said["which"], [])), bool(said.get("duplicates_too")))
+                if said.get("quizzes_too"):
+                    taking.make_quizzes([quiz["id"] for quiz in reading.quizzes])
+                total.add(taking.result)
+            record.label = f"Took {total.taken} items of {len(readings)} sources"
+        done(total.told())
+
+
+def batch_for(user: Any, key: int) -> Batch:
+    """The batch, or a 404 for a stranger."""
+    return get_object_or_404(Batch.objects.select_related("course"), pk=key, course__in=courses.courses_for(user))

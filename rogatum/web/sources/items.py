@@ -1,0 +1,227 @@
+"""Items of a reading: every change to them, by hand, by a repair, by a decision of one key, by a wish for many."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from rogatum.core.admission import Gate, admit_item, missing_media
+from rogatum.core.checks import apply_repair, check_item, repair_named, stays
+from rogatum.core.findings.catalogue import CATALOGUE
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.items import item_from
+from rogatum.core.items.deciding import Decision, decide, decision_words
+from rogatum.core.items.parts import is_question_type
+from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import own_media
+from rogatum.web.errors import NotPossible
+from rogatum.web.sources.models import Reading, ReadingItem
+from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.storing import CHUNK_LINES, set_findings, set_item
+
+CHANGED = ["body", "type", "text", "points", "findings", "worst", "edited", "advice", "traits"]
+# Decisions by which a person says what is right.
+_BY_HAND = frozenset({"key", "type"})
+
+
+def recheck(row: ReadingItem, item: CoreItem, by_hand: bool = False) -> None:
+    """Findings after a change: what checks find now, and what was said that the change does not settle."""
+    where, before = row.place.get("where", ""), item_from(row.body)
+    kept = [f for f in row.findings if stays(f["code"], before, item, by_hand and not f.get("dismissed"))]
+    named = {(f["code"], f["message"]) for f in kept}
+    found = [f.model_dump() for f in check_item(item, where)]
+    found += [f.model_dump() for f in missing_media(item, where) if (f.code, f.message) not in named]
+    dismissed = {f["code"] for f in row.findings if f.get("dismissed")}
+    set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
+
+
+def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool = False) -> None:
+    before = fields_of(row)
+    recheck(row, changed, by_hand)
+    set_item(row, changed, row.reading.stimuli.get(changed.stimulus or "", {}).get("content", ""))
+    row.edited = True
+    record.changed("readingitem", row, before)
+
+
+def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | None = None) -> ReadingItem:
+    """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
+    must(can_edit(user, row))
+    course = row.reading.source.course
+    with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
+        row = record.current(row, version)
+        item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
+        _change(row, item, record, by_hand=True)
+        row.save()
+    return row
+
+
+def _with_finding(rows: QuerySet[ReadingItem], code: str, positions: Sequence[int] | None) -> list[ReadingItem]:
+    """The items on which a finding or advice is open, of those at the positions or of all; asked within the transaction."""
+    found = [row for row in rows if any(_is_open(f, code) for f in [*row.findings, *row.advice])]
+    return found if positions is None else [row for row in found if row.position in positions]
+
+
+def _dismissed(findings: list[dict[str, Any]], code: str) -> list[dict[str, Any]]:
+    return [f | {"dismissed": True} if f["code"] == code else f for f in findings]
+
+
+def _is_open(finding: dict[str, Any], code: str) -> bool:
+    return bool(finding["code"] == code and not finding.get("dismissed"))
+
+
+def _dismiss_of_all(reading: Reading, code: str, record: Recorder) -> bool:
+    """Marks a finding about the reading as a whole as looked at; returns whether one was open."""
+    reading.refresh_from_db(fields=["findings"])
+    if not any(_is_open(finding, code) for finding in reading.findings):
+        return False
+    before = fields_of(reading)
+    reading.findings = _dismissed(reading.findings, code)
+    record.changed("reading", reading, before)
+    reading.save(update_fields=["findings"])
+    return True
+
+
+def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequence[int] | None) -> int:
+    """Applies a repair to the given items, or to all that have the finding; returns how many changed.
+
+    A finding about the whole is one of all its questions, and repaired on all of them at once.
+    """
+    must(can_edit(user, reading))
+    wanted = repair_named(name)
+    if wanted is None or code not in CATALOGUE:
+        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
+    with Recorder(reading.source.course, user, "") as record:
+        waiting = _waiting(reading)
+        if _dismiss_of_all(reading, code, record):
+            rows = [row for row in waiting if is_question_type(row.type)]
+        else:
+            rows = _with_finding(waiting, code, positions)
+        record.label = f"{wanted.label} on {len(rows)} of {reading.source.name}"
+        for row in rows:
+            _change(row, apply_repair(item_from(row.body), name), record)
+        _save(rows)
+    return len(rows)
+
+
+def _waiting(reading: Reading) -> QuerySet[ReadingItem]:
+    """What was not taken yet, and can be changed."""
+    return reading.items.filter(taken__isnull=True).select_related("reading")
+
+
+def _save(rows: Iterable[ReadingItem]) -> None:
+    ReadingItem.objects.bulk_update(list(rows), CHANGED, batch_size=200)
+
+
+def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
+    """Makes a decision of one key on an item as it is now. Raises NoSuchKey and NoSuchType."""
+    must(can_edit(user, row))
+    source = row.reading.source
+    with Recorder(source.course, user, f"{decision_words(decision)} of item {row.position} of {source.name}") as record:
+        row = record.current(row)
+        if row.taken_id is not None:
+            raise NotPossible("This item was taken already.", "Change it in its pool.")
+        _change(row, decide(item_from(row.body), decision), record, by_hand=decision.kind in _BY_HAND)
+        row.save(update_fields=CHANGED)
+    return row
+
+
+def _first_lines(reading: Reading, rows: Sequence[ReadingItem]) -> dict[int, str]:
+    """The first line of the source of each row, by position."""
+    firsts = {row.position: int(row.place["first"]) - 1 for row in rows if row.place.get("first")}
+    numbers = {first // CHUNK_LINES for first in firsts.values()}
+    chunks = {chunk.number: chunk.lines for chunk in reading.chunks.filter(number__in=numbers)}
+    found: dict[int, str] = {}
+    for position, first in firsts.items():
+        lines = chunks.get(first // CHUNK_LINES, [])
+        if first % CHUNK_LINES < len(lines):
+            found[position] = lines[first % CHUNK_LINES]["text"]
+    return found
+
+
+def _subjects(reading: Reading, positions: Sequence[int] | None, path: Sequence[str] | None) -> list[tuple[ReadingItem, Subject]]:
+    rows = list(_waiting(reading))
+    if path is not None:
+        rows = [row for row in rows if list(row.path) == list(path)]
+    if positions is not None:
+        wanted = set(positions)
+        rows = [row for row in rows if row.position in wanted]
+    lines = _first_lines(reading, rows)
+    return [(row, Subject(row.position, item_from(row.body), tuple(row.path), lines.get(row.position, ""))) for row in rows]
+
+
+def plan_mending(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | None, path: Sequence[str] | None) -> Plan:
+    """What a wish would change, before it is made. Raises NothingToMend."""
+    must(can_edit(user, reading))
+    return plan([subject for _, subject in _subjects(reading, positions, path)], wish)
+
+
+def mend(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | None, path: Sequence[str] | None) -> int:
+    """Changes items as a wish says, all at once; returns how many. Raises NothingToMend."""
+    must(can_edit(user, reading))
+    course = reading.source.course
+    with Recorder(course, user, "") as record:
+        subjects = _subjects(reading, positions, path)
+        rows = {row.position: row for row, _ in subjects}
+        made = plan([subject for _, subject in subjects], wish)
+        gate = Gate(own_media(course))
+        for change in made.changes:
+            _change(rows[change.position], admit_item(change.item, gate), record, by_hand=wish.kind == "keys")
+        changed = [rows[change.position] for change in made.changes]
+        _save(changed)
+        record.label = f"{wish_words(wish)} on {len(changed)} of {reading.source.name}"
+    return len(changed)
+
+
+def put_into_pool(reading: Reading, user: Any, positions: Sequence[int], name: str) -> int:
+    """Puts items into a pool of their own within the reading, below the one that they are in; returns how many."""
+    must(can_edit(user, reading))
+    if not name.strip():
+        raise NotPossible("A pool needs a name.", "Type one in.", status=422)
+    with Recorder(reading.source.course, user, "") as record:
+        rows = list(_waiting(reading).filter(position__in=positions))
+        record.label = f"Put {len(rows)} of {reading.source.name} into {name.strip()}"
+        for row in rows:
+            before = fields_of(row)
+            row.path = [*(row.path or [reading.title]), name.strip()]
+            record.changed("readingitem", row, before)
+        ReadingItem.objects.bulk_update(rows, ["path"], batch_size=200)
+    return len(rows)
+
+
+def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
+    """Marks findings as looked at, on items or about the whole; returns how many."""
+    must(can_edit(user, reading))
+    with Recorder(reading.source.course, user, "") as record:
+        rows = _with_finding(reading.items.all(), code, positions)
+        count = len(rows) + _dismiss_of_all(reading, code, record)
+        record.label = f"Marked {count} findings as looked at"
+        for row in rows:
+            before = fields_of(row)
+            set_findings(row, _dismissed(row.findings, code))
+            row.advice = _dismissed(row.advice, code)
+            record.changed("readingitem", row, before)
+        ReadingItem.objects.bulk_update(rows, ["findings", "worst", "advice"], batch_size=200)
+    return count
+
+
+def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:
+    """Leaves items out of what is taken, or lets them in again."""
+    must(can_edit(user, reading))
+    with Recorder(reading.source.course, user, "") as record:
+        rows = list(reading.items.filter(position__in=positions))
+        record.label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"
+        for row in rows:
+            before = fields_of(row)
+            row.dropped = dropped
+            record.changed("readingitem", row, before)
+        ReadingItem.objects.bulk_update(rows, ["dropped"])
+    return len(rows)
+
+
+def item_at(reading: Reading, position: int) -> ReadingItem:
+    return get_object_or_404(ReadingItem.objects.select_related("reading__source__course"), reading=reading, position=position)

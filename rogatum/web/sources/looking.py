@@ -1,0 +1,135 @@
+"""Looking at readings: what needs a look over all sources, a source's parts, words in it, the reading as pages."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+
+from rogatum import apart
+from rogatum.core.checks.advice import advise_bank
+from rogatum.core.checks.traits import Traits
+from rogatum.core.finding import NEED_LOOK, Finding
+from rogatum.core.formats import format_named
+from rogatum.core.formats.shared.source_parts import SourcePart, parts_of
+from rogatum.core.items import item_from
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.parts import content_fields
+from rogatum.core.pools.twins import Doubled, Spoken, doubled, languages
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import media_files
+from rogatum.web.sources.comparing import bank_of
+from rogatum.web.sources.models import Reading, ReadingItem
+from rogatum.web.sources.rules import can_see
+from rogatum.web.sources.storing import CHUNK_LINES
+
+MOST_HITS = 500
+_SHA = re.compile(r"media/([0-9a-f]{64})")
+
+
+@dataclass(frozen=True)
+class ToLookAt:
+    """The items of a reading that need a look."""
+
+    reading: int
+    source: str
+    positions: list[int]
+
+
+def to_look_at(course: Course, user: Any) -> list[ToLookAt]:
+    """What needs a look in all sources of a course, in the order in which they came."""
+    must(courses.can_see(user, course))
+    rows = ReadingItem.objects.filter(reading__source__course=course, reading__current=True, reading__source__aside=False)
+    rows = rows.filter(taken__isnull=True, dropped=False, worst__in=NEED_LOOK).order_by("reading__source_id", "position")
+    found: dict[int, ToLookAt] = {}
+    for reading, name, position in rows.values_list("reading", "reading__source__name", "position"):
+        found.setdefault(reading, ToLookAt(reading, name, [])).positions.append(position)
+    return list(found.values())
+
+
+def lines_of(row: ReadingItem) -> list[str]:
+    """The lines of an item's source; none where it is not shown line by line."""
+    first, last = row.place.get("first"), row.place.get("last")
+    if not first or not last:
+        return []
+    chunks = row.reading.chunks.filter(number__gte=(first - 1) // CHUNK_LINES, number__lte=(last - 1) // CHUNK_LINES)
+    start = (first - 1) // CHUNK_LINES * CHUNK_LINES
+    lines = [line["text"] for chunk in chunks for line in chunk.lines]
+    return lines[first - 1 - start : last - start]
+
+
+def source_parts(row: ReadingItem, user: Any) -> tuple[list[SourcePart], list[str]]:
+    """An item's source as its parts, and its markup line by line; no parts for a format whose items have no markup."""
+    must(can_see(user, row))
+    outline = format_named(row.reading.format).outline if row.reading.format else None
+    lines = lines_of(row)
+    if outline is None or not lines:
+        return [], lines
+    where = row.place.get("where", "")
+    unclaimed = [entry["text"] for entry in row.reading.accounting.get("unclaimed", []) if entry["where"] == where]
+    return parts_of("\n".join(lines), outline, unclaimed), lines
+
+
+@dataclass(frozen=True)
+class Hit:
+    """A line of a source that has the words: its index from 0, its number in its file, its text, and its item's position."""
+
+    index: int
+    number: int
+    text: str
+    item: int | None
+
+
+def search_source(reading: Reading, user: Any, words: str) -> list[Hit]:
+    """The lines of a source that hold words, whatever their case; at most 500."""
+    must(can_see(user, reading))
+    wanted = " ".join(words.split()).casefold()
+    found: list[Hit] = []
+    if not wanted:
+        return found
+    for chunk in reading.chunks.all().iterator(chunk_size=20):
+        for offset, line in enumerate(chunk.lines):
+            if wanted in " ".join(line["text"].split()).casefold():
+                found.append(Hit(chunk.number * CHUNK_LINES + offset, line["number"], line["text"][:300], line["item"]))
+                if len(found) == MOST_HITS:
+                    return found
+    return found
+
+
+def bank_advice(rows: list[ReadingItem]) -> list[Finding]:
+    """Advice over the whole of a reading: keys out of balance, and runs."""
+    places = [(row.position, Traits(**row.traits).place()) for row in rows if not row.dropped]
+    return advise_bank([(position, place) for position, place in places if place is not None])
+
+
+def twins_of(reading: Reading, user: Any) -> tuple[list[Doubled], list[Spoken]]:
+    """Items of a reading that stand twice, and its items by language where it has more than one."""
+    must(can_see(user, reading))
+    rows = reading.items.filter(taken__isnull=True, dropped=False).exclude(type="information")
+    items = [(row.position, item_from(row.body)) for row in rows]
+    return doubled(items), languages(items)
+
+
+def proof_pdf(reading: Reading, user: Any, with_key: bool, positions: list[int] | None = None) -> bytes:
+    """A reading as pages to proof-read: what is not left out, or those at the positions."""
+    must(can_see(user, reading))
+    rows = reading.items.filter(dropped=False) if positions is None else reading.items.filter(position__in=positions)
+    bank = bank_of(reading, list(rows))
+    contents = [*(c for item in bank.items for c in content_fields(item)), *(stimulus.content for stimulus in bank.stimuli)]
+    used = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
+    files, refs = media_files(reading.source.course, used)
+
+    def renamed(content: str) -> str:
+        return with_refs(content, lambda ref: refs.get(ref, ref))
+
+    bank.items = [map_content(item, renamed) for item in bank.items] if refs else bank.items
+    for stimulus in bank.stimuli:
+        stimulus.content = renamed(stimulus.content)
+    bank.media = [entry for entry, _ in files.values()]
+    return apart.proof(bank, files, with_key, Path(settings.SCRATCH))

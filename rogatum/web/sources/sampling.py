@@ -1,0 +1,70 @@
+"""Proof by sample: drawn when nothing flagged is left, looked at one by one, kept with the reading."""
+
+from __future__ import annotations
+
+import secrets
+from typing import Any
+
+from django.db.models import QuerySet
+
+from rogatum.core.checks.sampling import Sample, draw_sample, size_for
+from rogatum.core.finding import NEED_LOOK
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.rules import must
+from rogatum.web.errors import NotPossible
+from rogatum.web.sources.models import Reading, ReadingItem
+from rogatum.web.sources.rules import can_edit, can_see
+
+USUAL = 20
+
+
+def start_sample(reading: Reading, user: Any, count: int | None, bound: int | None, seed: int | None) -> Reading:
+    """Draws a sample of the unflagged items: `count` of them, or as many as prove that at most `bound` are wrong.
+
+    Raises NotPossible while something flagged is left: a sample says nothing of that.
+    """
+    must(can_edit(user, reading))
+    flagged = reading.items.filter(taken__isnull=True, dropped=False, worst__in=NEED_LOOK).count()
+    if flagged:
+        raise NotPossible(f"{flagged} items still need a look.", "Look at them first: a sample proves the rest.")
+    positions = list(unflagged(reading, user).values_list("position", flat=True))
+    if not positions:
+        raise NotPossible("There is nothing left to prove.", "All items were taken or left out.")
+    size = size_for(bound, len(positions)) if bound is not None else count or USUAL
+    sample = draw_sample(positions, size, secrets.randbelow(1_000_000) if seed is None else seed)
+    return _keep(reading, user, sample.model_dump(mode="json"), f"Drew a sample of {reading.source.name}")
+
+
+def unflagged(reading: Reading, user: Any) -> QuerySet[ReadingItem]:
+    """The questions that wait and need no look: what a sample is drawn from."""
+    must(can_see(user, reading))
+    rows = reading.items.filter(taken__isnull=True, dropped=False)
+    return rows.exclude(worst__in=NEED_LOOK).exclude(type="information")
+
+
+def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Reading:
+    """Says of an item of the sample that it is right, or wrong. Raises NotPossible for one that was not drawn."""
+    must(can_edit(user, reading))
+    sample = sample_of(reading)
+    if sample is None or position not in sample.drawn:
+        raise NotPossible("This item is not in the sample.", "Go on with the next one of it.")
+    sample.verdicts[position] = right
+    return _keep(reading, user, sample.model_dump(mode="json"), f"Looked at item {position} of the sample of {reading.source.name}")
+
+
+def drop_sample(reading: Reading, user: Any) -> Reading:
+    must(can_edit(user, reading))
+    return _keep(reading, user, None, f"Dropped the sample of {reading.source.name}")
+
+
+def sample_of(reading: Reading) -> Sample | None:
+    return Sample(**reading.sample) if reading.sample else None
+
+
+def _keep(reading: Reading, user: Any, sample: dict[str, Any] | None, label: str) -> Reading:
+    with Recorder(reading.source.course, user, label) as record:
+        before = fields_of(reading)
+        reading.sample = sample
+        reading.save(update_fields=["sample"])
+        record.changed("reading", reading, before)
+    return reading
