@@ -10,6 +10,11 @@ export const router = createRouter({
     { path: '/sign-in', name: 'sign-in', component: SignIn },
     { path: '/c/:course(\\d+)', redirect: (to) => ({ name: 'sources', params: to.params }) },
     { path: '/c/:course(\\d+)/sources', name: 'sources', component: () => import('./stages/sources/Sources.vue') },
+    {
+      path: '/c/:course(\\d+)/compare/:comparison(\\d+)',
+      name: 'comparison',
+      component: () => import('./stages/sources/Comparison.vue'),
+    },
     { path: '/c/:course(\\d+)/check', name: 'check', component: () => import('./stages/check/CheckList.vue') },
     {
       path: '/c/:course(\\d+)/check/:reading(\\d+)',

@@ -16,6 +16,9 @@ Object.assign(WORDS, {
   quiz_facets: { title: 'title', draws: 'draws', time_limit: 'the time limit' },
   verdicts: ['same', 'added', 'recast', 'changed', 'lost'],
   levels_to_look_at: ['error', 'warning'],
+  advice: { 'key-longest': 'The key is the longest choice' },
+  types_to_make: ['multiple_choice', 'multiple_response', 'true_false', 'essay', 'numeric'],
+  metadata: { outcome: 'Outcome', page: 'Page' },
 })
 
 // What the DOM of these tests has not: nothing is laid out there, so nothing is scrolled.

@@ -81,6 +81,7 @@ export function finding(fields: Partial<Schemas['ReadFinding']> = {}): Schemas['
     fix: 'Mark the right one.',
     repair: null,
     repair_label: null,
+    ways: [],
     dismissed: false,
     ...fields,
   }
@@ -107,6 +108,9 @@ export function source(fields: Partial<Schemas['SourceOut']> = {}): Schemas['Sou
     keys_from: [],
     document: true,
     likely_test: null,
+    batch: null,
+    aside: false,
+    sound: 6,
     ...fields,
   }
 }
@@ -136,6 +140,53 @@ export function reading(fields: Partial<Schemas['ReadingOut']> = {}): Schemas['R
     key_found: '',
     chunk_lines: 400,
     quizzes: [],
+    advice: [],
+    has_parts: false,
+    sample: null,
+    passages: [],
+    ...fields,
+  }
+}
+
+/** A cell of the strip. */
+export function cell(position: number, worst = '', fields: Partial<Schemas['StripCell']> = {}): Schemas['StripCell'] {
+  return {
+    position,
+    type: 'essay',
+    text: `Question ${position}`,
+    worst,
+    needs_look: ['error', 'warning'].includes(worst),
+    taken: false,
+    dropped: false,
+    codes: worst ? ['two-keys'] : [],
+    first: null,
+    last: null,
+    edited: false,
+    points: 1,
+    has: [],
+    advice: [],
+    pool: 0,
+    ...fields,
+  }
+}
+
+/** An item as it was read. */
+export function readItem(position: number, fields: Partial<Schemas['ReadingItemOut']> = {}): Schemas['ReadingItemOut'] {
+  return {
+    position,
+    item: item({ type: 'essay', stem: `Question ${position}` }),
+    cell: cell(position),
+    advice: [],
+    path: ['Texture'],
+    where: `line ${position * 10}`,
+    first: null,
+    last: null,
+    findings: [],
+    stimulus: null,
+    taken: null,
+    dropped: false,
+    edited: false,
+    version: 'v1',
     ...fields,
   }
 }

@@ -11,7 +11,19 @@ from hypothesis import strategies as st
 from rogatum.core.checks import apply_repair, check_item, ways_of
 from rogatum.core.errors import NoSuchKey, NoSuchType
 from rogatum.core.formats.items_json.carries import CARRIES
-from rogatum.core.items import Choice, FillIn, Item, ItemType, MultipleChoice, MultipleResponse, TextAnswer, TrueFalse
+from rogatum.core.items import (
+    Choice,
+    Cloze,
+    FillIn,
+    Item,
+    ItemType,
+    MultipleChoice,
+    MultipleResponse,
+    TextAnswer,
+    TextBlank,
+    TrueFalse,
+)
+from rogatum.core.items.changes import with_blanks_of_stem
 from rogatum.core.items.deciding import (
     KeyDecision,
     OutcomeDecision,
@@ -126,3 +138,12 @@ def test_an_unknown_repair_is_refused():
     for name in ("only-0", "only-²", "only-9999999999", "nothing"):
         with pytest.raises(KeyError):
             apply_repair(TrueFalse(id="i"), name)
+
+
+def test_blanks_follow_the_stem_and_share_the_points_anew():
+    stem = " and ".join(f'<span data-blank="{name}"></span>' for name in ("b2", "b3", "b1"))
+    blanks = [TextBlank(id=name, share=share) for name, share in (("b1", 0.5), ("b2", 0.25), ("b9", 0.25))]
+    made = with_blanks_of_stem(Cloze(id="c", stem=stem, blanks=blanks))
+    assert [blank.id for blank in made.blanks] == ["b2", "b3", "b1"]
+    assert [blank.share for blank in made.blanks] == pytest.approx([0.25 / 1.125, 0.375 / 1.125, 0.5 / 1.125], abs=1e-5)
+    assert with_blanks_of_stem(Cloze(id="c", stem="None.", blanks=blanks)).blanks == []

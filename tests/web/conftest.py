@@ -174,6 +174,7 @@ def _one_of_everything(api: Api, course: int) -> dict[str, Any]:
         "job_id": job,
         "handoff_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],
         "name": "0" * 64,
+        "key": "s1",
         "batch_id": Batch.objects.create(course_id=course, token="drop").pk,
         "comparison_id": Comparison.objects.create(course_id=course, a_id=reading, b_id=reading, ledger={}).pk,
     }

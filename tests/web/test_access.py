@@ -34,6 +34,7 @@ BODIES = {
     ("post", "/readings/{reading_id}/pool"): {"positions": [2], "name": "Own"},
     ("post", "/readings/{reading_id}/sample"): {"count": 1, "seed": 1},
     ("put", "/readings/{reading_id}/sample/{position}"): {"right": True},
+    ("put", "/readings/{reading_id}/passages/{key}"): {"content": "Field notes."},
     ("put", "/sources/{source_id}/aside"): {"aside": True},
     ("patch", "/batches/{batch_id}"): {"name": "Chapters"},
     ("post", "/courses/{course_id}/take/preview"): {"sources": ["{source_id}"], "which": "all"},
@@ -60,6 +61,7 @@ BODIES = {
     ("post", "/item-key"): {"item": ITEM, "right": ["false"]},
     ("post", "/item-type"): {"item": ITEM, "type": "essay"},
     ("post", "/item-check"): {"item": ITEM},
+    ("post", "/item-blanks"): {"item": ITEM},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
     ("put", "/session/password"): {"old": "wrong", "new": "an other good one"},
 }
@@ -75,6 +77,7 @@ PERSONAL = {
     ("post", "/item-key"),
     ("post", "/item-type"),
     ("post", "/item-check"),
+    ("post", "/item-blanks"),
 }
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [

@@ -87,6 +87,7 @@ CALLS = {
     reading_items.decide_item: lambda user: reading_items.decide_item(row(ReadingItem), user, PaperDecision()),
     reading_items.plan_mending: lambda user: reading_items.plan_mending(row(Reading), user, RATIO, None, None),
     reading_items.mend: lambda user: reading_items.mend(row(Reading), user, RATIO, None, None),
+    reading_items.set_passage: lambda user: reading_items.set_passage(row(Reading), user, "s1", "Field notes."),
     reading_items.put_into_pool: lambda user: reading_items.put_into_pool(row(Reading), user, [1], "Own"),
     batches.batch_of: lambda user: batches.batch_of(row(Course), user, "drop"),
     batches.name_batch: lambda user: batches.name_batch(row(Batch), user, "Chapters"),

@@ -35,10 +35,10 @@ it('sends files with their paths, and says what the server answers', async () =>
     .mockRejectedValueOnce(new TypeError())
   vi.stubGlobal('fetch', fetched)
   const files = [new File(['a'], 'a.txt'), new File(['b'], 'b.txt')]
-  expect(await upload(4, files, ['t/a.txt', 't/b.txt'])).toEqual([{ id: 'j' }])
+  expect(await upload(4, files, ['t/a.txt', 't/b.txt'], 'd')).toEqual([{ id: 'j' }])
   const [url, init] = fetched.mock.calls[0] as [string, { body: FormData }]
   expect(url).toBe('/api/courses/4/sources')
   expect([init.body.getAll('files').length, init.body.getAll('paths')]).toEqual([2, ['t/a.txt', 't/b.txt']])
-  await expect(upload(4, files)).rejects.toMatchObject({ fact: 'Too large.' })
-  await expect(upload(4, files)).rejects.toMatchObject({ status: 0 })
+  await expect(upload(4, files, [], 'd')).rejects.toMatchObject({ fact: 'Too large.' })
+  await expect(upload(4, files, [], 'd')).rejects.toMatchObject({ status: 0 })
 })

@@ -62,18 +62,31 @@ export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response:
   return answer.data
 }
 
-/** Sends files; with `paths`, they are one folder. */
-export async function upload(course: number, files: File[], filePaths: string[] = []): Promise<Schemas['JobOut'][]> {
+/** Sends files with other fields as a form. */
+async function sent<T>(path: string, name: string, files: File[], fields: [string, string][] = []): Promise<T> {
   const form = new FormData()
-  files.forEach((file) => form.append('files', file))
-  filePaths.forEach((path) => form.append('paths', path))
-  const response = await fetch(`/api/courses/${course}/sources`, {
-    method: 'POST',
-    body: form,
-    headers: { 'X-CSRFToken': cookie('csrftoken') },
-  }).catch(() => undefined)
+  files.forEach((file) => form.append(name, file))
+  fields.forEach(([key, value]) => form.append(key, value))
+  const headers = { 'X-CSRFToken': cookie('csrftoken') }
+  const response = await fetch(path, { method: 'POST', body: form, headers }).catch(() => undefined)
   if (!response) throw problemOf(0, undefined)
   const body: unknown = await response.json().catch(() => undefined)
   if (!response.ok) throw problemOf(response.status, body)
-  return body as Schemas['JobOut'][]
+  return body as T
+}
+
+/** Sends files; with `paths`, they are one folder; what has the same `drop` is one batch. */
+export function upload(course: number, files: File[], paths: string[], drop: string): Promise<Schemas['JobOut'][]> {
+  const fields: [string, string][] = paths.map((path) => ['paths', path])
+  return sent(`/api/courses/${course}/sources`, 'files', files, [...fields, ['drop', drop]])
+}
+
+/** Keeps pictures for items, each with the ref by which content names it. */
+export function uploadMedia(course: number, files: File[]): Promise<Schemas['MediaOut'][]> {
+  return sent(`/api/courses/${course}/media`, 'files', files)
+}
+
+/** The rows of a sheet as they stand. */
+export async function rowsOf(course: number, file: File): Promise<string[][]> {
+  return (await sent<Schemas['RowsOut']>(`/api/courses/${course}/rows`, 'file', [file])).rows
 }

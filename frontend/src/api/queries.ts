@@ -68,6 +68,55 @@ export const readingItemQuery = (course: Id, reading: Id, position: Id) =>
       ),
   })
 
+export const readingItemsQuery = (course: Id, reading: Id, first: Id, last: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'items', first],
+    queryFn: () =>
+      ok(
+        client.GET('/api/readings/{reading_id}/items', {
+          params: { path: { reading_id: toValue(reading) }, query: { first: toValue(first), last: toValue(last) } },
+        }),
+      ),
+  })
+
+/** An item's source as its parts; what was read does not change, so it is asked for once. */
+export const partsQuery = (course: Id, reading: Id, position: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'parts', position],
+    queryFn: () =>
+      ok(
+        client.GET('/api/readings/{reading_id}/items/{position}/parts', {
+          params: { path: { reading_id: toValue(reading), position: toValue(position) } },
+        }),
+      ),
+    staleTime: Infinity,
+  })
+
+/** What needs a look in all sources of the course. */
+export const lookQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'look'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/look', inCourse(course))),
+  })
+
+export const twinsQuery = (course: Id, reading: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'twins'],
+    queryFn: () =>
+      ok(client.GET('/api/readings/{reading_id}/twins', { params: { path: { reading_id: toValue(reading) } } })),
+  })
+
+export const comparisonQuery = (course: Id, comparison: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'comparison', comparison],
+    queryFn: () =>
+      ok(
+        client.GET('/api/comparisons/{comparison_id}', {
+          params: { path: { comparison_id: toValue(comparison) } },
+        }),
+      ),
+  })
+
 export const linesQuery = (course: Id, reading: Id, chunk: Id) =>
   queryOptions({
     queryKey: ['course', course, 'reading', reading, 'lines', chunk],

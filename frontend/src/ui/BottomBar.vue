@@ -5,6 +5,7 @@ import { computed, watch } from 'vue'
 import { client, ok, type Schemas } from '@/api/client'
 import { jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
+import { useJobNotice } from './jobNotice'
 import { jobWatch, wordsOf } from './jobs'
 import { say, sayProblem, said } from './say'
 import { useShortcuts } from './shortcuts'
@@ -22,6 +23,7 @@ const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === '
 const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
 const last = computed(() => lastOf(operations.value))
 const ended = jobWatch<Job>()
+const notice = useJobNotice()
 
 watch(
   jobs,
@@ -34,6 +36,7 @@ watch(
 function finished(job: Job): void {
   void queries.invalidateQueries({ queryKey: ['course'] })
   if (job.state === 'done') say(wordsOf(job))
+  notice.tell(job.state === 'done' ? wordsOf(job) : `${job.label} failed.`)
 }
 
 const undo = useMutation({
@@ -78,6 +81,9 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
         <span v-else class="turning" aria-hidden="true" />
         {{ job.label }}<template v-if="job.total > 1">: {{ job.done }} of {{ job.total }}</template>
       </span>
+      <button v-if="running.length && notice.canAsk.value" type="button" class="link-button" @click="notice.ask()">
+        Tell me when it is done
+      </button>
       <span v-if="worker?.running === false" class="job failed" role="status">
         <span
           ><strong>Nothing is being worked off.</strong> What is asked for waits. If this stays, start the program

@@ -10,7 +10,18 @@ import { points, WORDS } from './words'
 /** Any item of the model; fields beyond the common ones depend on its type. */
 type AnyItem = Schemas['ReadingItemOut']['item']
 
-const props = defineProps<{ item: AnyItem; stimulus?: string | null }>()
+const props = defineProps<{ item: AnyItem; stimulus?: string | null; settable?: boolean }>()
+/** With `settable`, a click on a choice's label says that it is the key, or not; `field` is the part under the pointer. */
+const emit = defineEmits<{ key: [number]; field: [string] }>()
+const TRUTHS = [
+  { words: 'True', is: true },
+  { words: 'False', is: false },
+] as const
+
+function pointed(event: Event): void {
+  const part = (event.target as HTMLElement).closest<HTMLElement>('[data-field]')
+  emit('field', part?.dataset.field ?? '')
+}
 const choices = computed(() => ('choices' in props.item ? (props.item.choices ?? []) : []))
 // What earns nothing is no accepted answer; it stands with its feedback alone.
 const answers = computed(() => ('answers' in props.item ? (props.item.answers ?? []).filter(earns) : []))
@@ -38,22 +49,38 @@ function isKey(weight: number | undefined): boolean {
 </script>
 
 <template>
-  <article class="item">
+  <article class="item" @mouseover="pointed" @focusin="pointed" @mouseleave="emit('field', '')">
     <header class="head">
       <span class="type">{{ WORDS.types[item.type ?? ''] }}</span>
       <span v-if="scoringWords(item)" class="faint">{{ scoringWords(item) }}</span>
       <span class="faint">{{ points(item.points) }}</span>
-      <strong v-if="item.title" class="title">{{ item.title }}</strong>
+      <strong v-if="item.title" class="title" data-field="title">{{ item.title }}</strong>
     </header>
     <aside v-if="stimulus" class="stimulus"><RichText :content="stimulus" /></aside>
-    <RichText class="stem" :content="item.stem" />
+    <RichText class="stem" data-field="stem" :content="item.stem" />
 
     <ol v-if="choices.length" class="choices">
-      <li v-for="(choice, index) in choices" :key="index" :class="{ key: isKey(choice.weight) }">
+      <li
+        v-for="(choice, index) in choices"
+        :key="index"
+        :class="{ key: isKey(choice.weight) }"
+        :data-field="`choice:${index + 1}`"
+      >
         <span class="mark" :aria-label="isKey(choice.weight) ? 'key' : undefined">{{
           isKey(choice.weight) ? '✓' : ''
         }}</span>
-        <span class="letter">{{ letter(index) }}</span>
+        <button
+          v-if="settable"
+          type="button"
+          class="letter set"
+          :aria-pressed="isKey(choice.weight)"
+          :aria-label="`${letter(index)} is the key`"
+          :title="index < 9 ? `The key (${index + 1})` : 'The key'"
+          @click="emit('key', index + 1)"
+        >
+          {{ letter(index) }}
+        </button>
+        <span v-else class="letter">{{ letter(index) }}</span>
         <div>
           <RichText :content="choice.content" />
           <span
@@ -62,15 +89,29 @@ function isKey(weight: number | undefined): boolean {
           >
             {{ share(choice.weight) }}
           </span>
-          <RichText v-if="choice.feedback" class="feedback" :content="choice.feedback" />
+          <RichText v-if="choice.feedback" class="feedback" data-field="feedback" :content="choice.feedback" />
         </div>
       </li>
     </ol>
 
     <template v-if="item.type === 'true_false'">
-      <p class="answer">
+      <p class="answer" data-field="marking">
         <span class="faint">Key</span>
-        <strong>{{
+        <template v-if="settable">
+          <button
+            v-for="(truth, index) in TRUTHS"
+            :key="truth.words"
+            type="button"
+            class="set truth"
+            :class="{ key: item.answer === truth.is }"
+            :aria-pressed="item.answer === truth.is"
+            :title="`The key (${index + 1})`"
+            @click="emit('key', index + 1)"
+          >
+            {{ truth.words }}
+          </button>
+        </template>
+        <strong v-if="!settable || item.answer == null">{{
           item.answer === null || item.answer === undefined ? 'none' : item.answer ? 'True' : 'False'
         }}</strong>
       </p>
@@ -79,7 +120,7 @@ function isKey(weight: number | undefined): boolean {
       </p>
     </template>
 
-    <p v-if="item.type === 'fill_in'" class="answer">
+    <p v-if="item.type === 'fill_in'" class="answer" data-field="marking">
       <span class="faint">Accepted{{ item.case_sensitive ? ' (case counts)' : '' }}</span>
       <span v-for="(answer, index) in answers" :key="index" class="accepted">
         {{ 'text' in answer ? answer.text : ''
@@ -88,7 +129,7 @@ function isKey(weight: number | undefined): boolean {
       </span>
       <strong v-if="!answers.length">nothing</strong>
     </p>
-    <p v-if="item.type === 'numeric'" class="answer">
+    <p v-if="item.type === 'numeric'" class="answer" data-field="marking">
       <span class="faint">Accepted</span>
       <span v-for="(answer, index) in answers" :key="index" class="accepted">
         {{ 'text' in answer ? '' : numberWords(answer) }} {{ item.unit ?? '' }}
@@ -149,7 +190,9 @@ function isKey(weight: number | undefined): boolean {
       <pre>{{ item.original }}</pre>
     </details>
 
-    <p v-for="note in notes" :key="note.of" class="feedback">{{ note.of }}: <RichText inline :content="note.text" /></p>
+    <p v-for="note in notes" :key="note.of" class="feedback" data-field="feedback">
+      {{ note.of }}: <RichText inline :content="note.text" />
+    </p>
     <p v-for="[kind, text] in feedback" :key="kind" class="feedback">
       {{ FEEDBACK[kind] }}: <RichText inline :content="text" />
     </p>
@@ -221,6 +264,34 @@ function isKey(weight: number | undefined): boolean {
   color: var(--rog-ink-faint);
   font-family: var(--rog-serif);
   line-height: 24px;
+}
+
+.set {
+  appearance: none;
+  border: 0;
+  padding: 0;
+  background: none;
+  cursor: pointer;
+  font-size: inherit;
+  text-align: left;
+}
+
+.set:hover {
+  color: var(--rog-ink);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+
+.truth {
+  padding: 0 8px;
+  font-family: var(--rog-serif);
+  color: var(--rog-ink-soft);
+}
+
+.truth.key {
+  background: var(--rog-key-ground);
+  color: var(--rog-ink);
+  font-weight: 600;
 }
 
 .answer,

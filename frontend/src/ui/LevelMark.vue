@@ -1,6 +1,6 @@
 <script setup lang="ts">
 defineProps<{ level: string }>()
-const WORDS: Record<string, string> = { error: 'error', warning: 'warning', note: 'note' }
+const WORDS: Record<string, string> = { error: 'error', warning: 'warning', note: 'note', advice: 'advice' }
 </script>
 
 <template>
@@ -38,7 +38,12 @@ const WORDS: Record<string, string> = { error: 'error', warning: 'warning', note
   background: linear-gradient(to top, currentcolor 50%, transparent 50%);
 }
 
-.note {
+.note,
+.advice {
   color: var(--rog-aside);
+}
+
+.advice .shape {
+  border-radius: 50%;
 }
 </style>

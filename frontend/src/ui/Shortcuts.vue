@@ -10,7 +10,8 @@ useShortcuts([{ keys: '?', label: 'Show the keys', group: 'Everywhere', run: () 
 
 const groups = computed(() => {
   const found = new Map<string, ReturnType<typeof activeShortcuts>>()
-  for (const shortcut of activeShortcuts()) found.set(shortcut.group, [...(found.get(shortcut.group) ?? []), shortcut])
+  const told = activeShortcuts().filter((shortcut) => shortcut.label)
+  for (const shortcut of told) found.set(shortcut.group, [...(found.get(shortcut.group) ?? []), shortcut])
   return [...found]
 })
 </script>

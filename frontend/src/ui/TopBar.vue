@@ -30,7 +30,13 @@ const stages = computed(() => {
     { name: 'hand-off', label: 'Hand-off', count: waiting?.handoffs, keys: 'g h', flagged: 0 },
   ]
 })
-const SUBVIEWS: Record<string, string> = { reading: 'check', quiz: 'quizzes', try: 'quizzes', ledger: 'hand-off' }
+const SUBVIEWS: Record<string, string> = {
+  reading: 'check',
+  quiz: 'quizzes',
+  try: 'quizzes',
+  ledger: 'hand-off',
+  comparison: 'sources',
+}
 const current = computed(() => SUBVIEWS[String(route.name)] ?? String(route.name))
 
 useShortcuts(

@@ -44,7 +44,7 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
     quizzes?: QuizMade[]
   }
   if (job.work === 'read') return `${job.label}: ${result.items} items found.`
-  if (job.work === 'take') {
+  if (job.work === 'take' || job.work === 'take-all') {
     const doubles = result.duplicates?.length
       ? ` ${result.duplicates.length} were in the pools already and stayed out.`
       : ''

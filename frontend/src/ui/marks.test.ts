@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest'
 
 import { Problem } from '@/api/client'
-import VerdictMark from '@/stages/handoff/VerdictMark.vue'
+import VerdictMark from './ledger/VerdictMark.vue'
 import { shown } from '@/testing'
 
 import ErrorState from './ErrorState.vue'

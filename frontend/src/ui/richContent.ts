@@ -21,10 +21,16 @@ export function contentNodes(content: string, course: number): DocumentFragment 
   return fragment
 }
 
+/** Where a medium of the course is shown, by its ref in content; nothing for any other address. */
+export function addressOf(ref: string | null | undefined, course: number): string {
+  const known = MEDIA.exec(ref ?? '')
+  return known ? `/api/courses/${course}/media/${known[1]}` : ''
+}
+
 function address(element: Element, course: number): void {
-  const known = MEDIA.exec(element.getAttribute('src') ?? '')
+  const known = addressOf(element.getAttribute('src'), course)
   if (known) {
-    element.setAttribute('src', `/api/courses/${course}/media/${known[1]}`)
+    element.setAttribute('src', known)
     return
   }
   // Nothing is fetched from outside: a picture that did not come along is named instead.

@@ -12,6 +12,9 @@ export const WORDS = reactive<Schemas['Vocabulary']>({
   quiz_facets: {},
   verdicts: [],
   levels_to_look_at: [],
+  advice: {},
+  types_to_make: [],
+  metadata: {},
 })
 
 export function points(value: number | null | undefined): string {

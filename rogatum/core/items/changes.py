@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from rogatum.core.items.model import Item, ItemBase
+from rogatum.core.items.content import blanks_of
+from rogatum.core.items.model import Cloze, Item, ItemBase, TextBlank
 from rogatum.core.items.walking import with_content
 
 
@@ -18,3 +19,18 @@ def map_content(item: Item, change: Callable[[str], str]) -> Item:
 def common_fields(item: Item) -> dict[str, Any]:
     """The fields that all types share."""
     return {name: getattr(item, name) for name in ItemBase.model_fields}
+
+
+def with_blanks_of_stem(item: Cloze) -> Cloze:
+    """A cloze whose blanks are those of its stem, in its order: new ones accept nothing yet, and those gone from it go.
+
+    Blanks that stay keep how their shares stand to one another; a new one gets as much as they have on average.
+    """
+    held = {blank.id: blank for blank in item.blanks}
+    named = list(dict.fromkeys(blanks_of(item.stem)))
+    staying = [held[name].share for name in named if name in held]
+    usual = sum(staying) / len(staying) if staying and sum(staying) > 0 else 1.0
+    shares = {name: held[name].share if name in held else usual for name in named}
+    whole = sum(shares.values()) or 1.0
+    blanks = [held.get(name, TextBlank(id=name)).model_copy(update={"share": round(shares[name] / whole, 6)}) for name in named]
+    return item.model_copy(update={"blanks": blanks})

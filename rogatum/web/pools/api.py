@@ -11,6 +11,8 @@ from ninja import Router
 
 from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
+from rogatum.core.items import Cloze
+from rogatum.core.items.changes import with_blanks_of_stem
 from rogatum.core.items.key import set_key
 from rogatum.core.items.retyping import as_type
 from rogatum.web.bounds import Id, Limit, Offset, Words
@@ -26,6 +28,7 @@ from rogatum.web.pools.schemas import (
     Counted,
     Done,
     HistoryEntry,
+    ItemBodyIn,
     ItemEdit,
     ItemOut,
     ItemPage,
@@ -170,3 +173,9 @@ def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
     """An item that is being edited as another type, with what stays and what goes; nothing is stored."""
     made = as_type(body.item, body.type)
     return RetypedOut(item=made.item, stays=made.stays, goes=made.goes)
+
+
+@router.post("/item-blanks", response=KeyOut, operation_id="items_set_blanks")
+def set_item_blanks(request: HttpRequest, body: ItemBodyIn) -> object:
+    """A cloze that is being edited with the blanks that its stem has; another type as it is. Nothing is stored."""
+    return KeyOut(item=with_blanks_of_stem(body.item) if isinstance(body.item, Cloze) else body.item)

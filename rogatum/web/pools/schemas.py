@@ -117,6 +117,10 @@ class KeyOut(Schema):
     item: CoreItem
 
 
+class ItemBodyIn(In):
+    item: CoreItem
+
+
 class RetypeIn(In):
     item: CoreItem
     type: ItemType

@@ -177,6 +177,20 @@ def mend(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | Non
     return len(changed)
 
 
+def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
+    """Sets what the items of a reading share under a key; a new key is a new passage."""
+    must(can_edit(user, reading))
+    course = reading.source.course
+    with Recorder(course, user, f"Changed a passage of {reading.source.name}") as record:
+        reading = record.current(reading)
+        before = fields_of(reading)
+        admitted = Gate(own_media(course)).content(content)
+        reading.stimuli = reading.stimuli | {key: {"id": key, "content": admitted}}
+        reading.save(update_fields=["stimuli"])
+        record.changed("reading", reading, before)
+    return reading
+
+
 def put_into_pool(reading: Reading, user: Any, positions: Sequence[int], name: str) -> int:
     """Puts items into a pool of their own within the reading, below the one that they are in; returns how many."""
     must(can_edit(user, reading))

@@ -44,10 +44,11 @@ from rogatum.web.sources.schemas import (
     MarkOut,
     NamesOut,
     OthersOut,
-    PartOut,
+    OwnPoolIn,
     PartsOut,
+    PassageIn,
+    PassageOut,
     PlanOut,
-    PoolIn,
     ReadFinding,
     ReadingItemOut,
     ReadingOut,
@@ -55,6 +56,7 @@ from rogatum.web.sources.schemas import (
     SampleIn,
     SampleOut,
     SampleSizeOut,
+    SourcePartOut,
     SpokenOut,
     StripCell,
     TakeIn,
@@ -120,6 +122,7 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
         advice=_advice([advice.model_dump() for advice in looking.bank_advice(rows)], source.course),
         has_parts=bool(reading.format) and format_named(reading.format).outline is not None,
         sample=_sample(reading),
+        passages=_passages(reading),
         key_found=services.message_of(reading, KEY_HABIT),
         chunk_lines=CHUNK_LINES,
         quizzes=[_test(quiz) for quiz in reading.quizzes],
@@ -139,6 +142,10 @@ def _others(rows: list[ReadingItem]) -> list[OthersOut]:
 def _test(said: dict[str, Any]) -> TestOut:
     quiz = CoreQuiz(**said)
     return TestOut(id=quiz.id, title=quiz.title, items=len(quiz.item_ids()), draws=sum(1 for part in quiz.parts if part.draw))
+
+
+def _passages(reading: Reading) -> list[PassageOut]:
+    return [PassageOut(id=entry["id"], content=entry["content"]) for entry in reading.stimuli.values()]
 
 
 def _sample(reading: Reading) -> SampleOut | None:
@@ -171,6 +178,7 @@ def _cell(row: ReadingItem, course: Course, pool: int) -> StripCell:
         first=row.place.get("first"),
         last=row.place.get("last"),
         edited=row.edited,
+        points=row.points,
         has=row.traits.get("has", []),
         advice=[a["code"] for a in row.advice if not a.get("dismissed") and a["code"] not in course.advice_off],
         pool=pool,
@@ -297,9 +305,15 @@ def mend(request: HttpRequest, reading_id: Id, body: WishIn) -> object:
 
 
 @router.post("/readings/{reading_id}/pool", response=Counted, operation_id="readings_pool")
-def put_into_pool(request: HttpRequest, reading_id: Id, body: PoolIn) -> object:
+def put_into_pool(request: HttpRequest, reading_id: Id, body: OwnPoolIn) -> object:
     """Puts items into a pool of their own within the reading."""
     return Counted(count=items.put_into_pool(_reading(request, reading_id), request.user, body.positions, body.name))
+
+
+@router.put("/readings/{reading_id}/passages/{key}", response=list[PassageOut], operation_id="readings_passage")
+def set_passage(request: HttpRequest, reading_id: Id, key: Name, body: PassageIn) -> object:
+    """Sets a passage that items of the reading share; a new key is a new one."""
+    return _passages(items.set_passage(_reading(request, reading_id), request.user, key, body.content))
 
 
 @router.get("/readings/{reading_id}/twins", response=TwinsOut, operation_id="readings_twins")
@@ -318,7 +332,7 @@ def get_parts(request: HttpRequest, reading_id: Id, position: Id) -> object:
     row = item_at(_reading(request, reading_id), position)
     parts, lines = looking.source_parts(row, request.user)
     return PartsOut(
-        parts=[PartOut(**vars(part)) for part in parts],
+        parts=[SourcePartOut(**vars(part) | {"spans": [list(span) for span in part.spans]}) for part in parts],
         marks=[MarkOut(words=words, share=share) for words, share in row.marked],
         markup="\n".join(lines),
         first=row.place.get("first") or 1,

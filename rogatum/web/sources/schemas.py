@@ -164,6 +164,7 @@ class StripCell(Schema):
     first: int | None
     last: int | None
     edited: bool
+    points: float | None
     # What is in it (picture, formula, feedback), the kinds of advice on it, and which of the reading's pools it is in.
     has: list[str]
     advice: list[str]
@@ -212,6 +213,15 @@ class VerdictIn(In):
     right: bool
 
 
+class PassageOut(Schema):
+    id: str
+    content: str
+
+
+class PassageIn(In):
+    content: Text
+
+
 class ReadingOut(Schema):
     id: int
     source: int
@@ -241,6 +251,7 @@ class ReadingOut(Schema):
     advice: list[ReadFinding]
     has_parts: bool
     sample: SampleOut | None
+    passages: list[PassageOut]
 
 
 class ReadingItemOut(Schema):
@@ -348,7 +359,7 @@ class PlanOut(Schema):
     unmet: list[str]
 
 
-class PoolIn(In):
+class OwnPoolIn(In):
     positions: Positions
     name: Name
 
@@ -368,13 +379,13 @@ class TwinsOut(Schema):
     languages: list[SpokenOut]
 
 
-class PartOut(Schema):
+class SourcePartOut(Schema):
     """A part of an item's source; `spans` are lines within `markup`, counted from 1."""
 
     kind: PartKind
     label: str
     content: str
-    spans: list[tuple[int, int]]
+    spans: list[list[int]]
     field: str
     unclaimed: bool
 
@@ -387,7 +398,7 @@ class MarkOut(Schema):
 class PartsOut(Schema):
     """An item's source as its parts, what its marking was found to give, and its markup from line `first` of the source on."""
 
-    parts: list[PartOut]
+    parts: list[SourcePartOut]
     marks: list[MarkOut]
     markup: str
     first: int

@@ -1,41 +1,59 @@
 <script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { Schemas } from '@/api/client'
-import ConflictNotice from '@/ui/ConflictNotice.vue'
+import { client, ok, type Schemas } from '@/api/client'
+import { courseQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import ItemEditor from '@/ui/ItemEditor.vue'
-import ItemView from '@/ui/ItemView.vue'
-import { useShortcuts } from '@/ui/shortcuts'
+import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { WORDS } from '@/ui/words'
 
 import AccountingDialog from './AccountingDialog.vue'
-import FindingsPanel from './FindingsPanel.vue'
+import AdviceDialog from './AdviceDialog.vue'
+import BankFindings from './BankFindings.vue'
+import ItemPane from './ItemPane.vue'
+import MendDialog from './mending/MendDialog.vue'
+import PaneDivider from './PaneDivider.vue'
+import ProofView from './ProofView.vue'
+import SampleBar from './SampleBar.vue'
 import SourcePane from './SourcePane.vue'
-import { flaggedCount, nextFlagged, soundCount, waitingCount } from './stepping'
+import { flaggedCount, soundCount, waitingCount } from './stepping'
 import Strip from './Strip.vue'
+import SummaryLine from './SummaryLine.vue'
 import TakeDialog from './TakeDialog.vue'
 import TextDialog from './TextDialog.vue'
+import { useCheckAddress } from './useCheckAddress'
+import { useCheckKeys } from './useCheckKeys'
+import { useLook } from './useLook'
 import { useReadAgain } from './useReadAgain'
-import { useReading } from './useReading'
+import { useReading, type Decision, type Passage } from './useReading'
+import { useSample } from './useSample'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
+type Finding = Schemas['ReadFinding']
 
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
+const queries = useQueryClient()
 const readingId = computed(() => Number(route.params.reading))
-const position = computed(() => Number(route.query.item ?? 1))
-const { read, item, conflict, edit, repair, dismiss, drop, refresh } = useReading(course, readingId, position)
+const { position, asProof, filters, type, pick: goTo } = useCheckAddress()
+const { read, item, conflict, edit, decide, repair, dismiss, drop, refresh } = useReading(course, readingId, position)
+const { data: courseData } = useQuery(computed(() => courseQuery(course.value)))
 const cells = computed(() => read.data.value?.cells ?? [])
 const current = computed(() => item.data.value)
 const editing = ref(false)
 const taking = ref(false)
 const correcting = ref(false)
 const accounting = ref(false)
-const flagged = computed(() => flaggedCount(cells.value))
+const mending = ref(false)
+const advising = ref(false)
+const lit = ref('')
+const width = useStorage('rogatum-source-width', 48)
+const pane = ref<InstanceType<typeof ItemPane>>()
 const bankFindings = computed(
   () =>
     read.data.value?.findings.filter(
@@ -43,86 +61,142 @@ const bankFindings = computed(
     ) ?? [],
 )
 const again = useReadAgain(() => course.value)
-const busy = computed(() => repair.isPending.value || edit.isPending.value || again.isPending.value)
-const alike = (kind: string) => read.data.value?.others.find((entry) => entry.kind === kind)?.count ?? 0
+const busy = computed(
+  () => repair.isPending.value || edit.isPending.value || again.isPending.value || decide.isPending.value,
+)
+const open = computed(() => (current.value?.findings ?? []).filter((finding) => !finding.dismissed))
+const hasParts = computed(() => Boolean(read.data.value?.has_parts))
+const at = computed(() => ({ reading: readingId.value, position: position.value }))
+const count = computed(() => cells.value.length)
+const { next, among, elsewhere } = useLook(course, at, count, hasParts)
+
+function pick(to: number | undefined): void {
+  if (to === undefined || to < 1 || to > cells.value.length) return
+  editing.value = false
+  goTo(to)
+}
+/** On to what needs a look next: in this source, else in the next one that has something. */
+function step(direction: 1 | -1): void {
+  const place = next(direction)
+  if (!place) return
+  editing.value = false
+  if (place.reading === readingId.value) goTo(place.position)
+  else {
+    const query = { ...route.query, item: String(place.position) }
+    void router.push({ name: 'reading', params: { course: course.value, reading: place.reading }, query })
+  }
+}
+const unflagged = computed(() => soundCount(cells.value))
+const sampling = useSample(
+  course,
+  computed(() => read.data.value),
+  position,
+  pick,
+)
+const offersSample = computed(
+  () => Boolean(sampling.sample.value) || (!flaggedCount(cells.value) && unflagged.value > 0),
+)
+const values = computed(() => {
+  const counts = new Map<number | null, number>()
+  for (const cell of cells.value)
+    if (cell.type !== 'information') counts.set(cell.points, (counts.get(cell.points) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([value]) => value)
+})
+const place = computed(() => {
+  const own = `Item ${position.value} of ${count.value}`
+  const look = among.value.number ? ` · ${among.value.number} of ${among.value.of} to look at` : ''
+  return `${own}${look} · ${current.value?.where ?? ''}`
+})
 
 /** Reads an item, or all that differ so, the other way: its lines' roles are said by hand from now on. */
-function readOther(finding: Schemas['ReadFinding'] | undefined, all: boolean): void {
+function readOther(finding: Finding | undefined, all: boolean): void {
   const reading = read.data.value
   if (!finding?.other || !reading) return
   const { kind, roles } = finding.other
   const said = all ? reading.others.find((entry) => entry.kind === kind)?.roles : roles
   again.mutate({ reading, options: { roles: { ...reading.roles, ...said } } })
 }
-const readOtherFirst = (all: boolean) =>
-  readOther(
-    open.value.find((finding) => finding.other),
-    all,
-  )
 function readAsBefore(): void {
   if (read.data.value) again.goBack(read.data.value)
 }
-
-function pick(to: number | undefined): void {
-  if (to === undefined || to < 1 || to > cells.value.length) return
-  editing.value = false
-  void router.replace({ query: { ...route.query, item: String(to) } })
+function repairOne(finding: Finding | undefined, way: string | undefined, all: boolean): void {
+  if (finding && way) repair.mutate({ code: finding.code, repair: way, all })
 }
-const step = (direction: 1 | -1) => pick(nextFlagged(cells.value, position.value, direction))
-const countOf = (code: string) => cells.value.filter((cell) => !cell.taken && cell.codes.includes(code)).length
-const open = computed(() => (current.value?.findings ?? []).filter((finding) => !finding.dismissed))
-
 function mend(all: boolean): void {
-  const finding = open.value.find((candidate) => candidate.repair)
-  if (finding) repairOne(finding, all)
+  const finding = open.value.find((candidate) => candidate.ways.length)
+  const ways = finding?.ways.filter((way) => !all || way.for_all) ?? []
+  repairOne(finding, ways[0]?.name, all)
 }
-function repairOne(finding: Schemas['ReadFinding'], all: boolean): void {
-  if (finding.repair) repair.mutate({ code: finding.code, repair: finding.repair, all })
+/** A decision on the item that is looked at, or on one of the proof. */
+function decideAt(decision: Decision, to = position.value): void {
+  const cell = cells.value[to - 1]
+  if (cell && !cell.taken) decide.mutate({ at: to, decision })
 }
-function dismissFirst(): void {
-  const finding = open.value[0]
-  if (finding) dismiss.mutate({ code: finding.code, all: false })
-}
+
 /** The version that the editor was opened on: what comes in behind its back must not count as seen. */
 const seen = ref('')
 watch(editing, (now) => {
   if (now) seen.value = current.value?.version ?? ''
   else conflict.settle()
 })
-function save(changed: AnyItem): void {
-  edit.mutate({ item: changed, version: seen.value })
+function save(changed: AnyItem, passage: Passage | undefined): void {
+  edit.mutate({ item: changed, version: seen.value, passage })
 }
 async function keepWhatIsThere(): Promise<void> {
+  pane.value?.forget()
   editing.value = false
   await refresh()
 }
 watch(edit.isSuccess, (saved) => {
-  if (saved) editing.value = false
+  if (!saved) return
+  pane.value?.forget()
+  editing.value = false
 })
 function corrected(reading: number): void {
   void refresh()
   void router.replace({ name: 'reading', params: { course: course.value, reading }, query: route.query })
 }
+/** Kinds of advice that the course does not want. */
+const putOff = useMutation({
+  mutationFn: (off: string[]) =>
+    ok(client.PUT('/api/courses/{course_id}/advice', { params: { path: { course_id: course.value } }, body: { off } })),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }),
+  onError: sayProblem,
+})
+function putOffOne(code: string): void {
+  say(`Put off: ${WORDS.advice[code] ?? code}. Under “Advice” it can be had again.`)
+  putOff.mutate([...(courseData.value?.advice_off ?? []), code])
+}
+function openBeside(to: number): void {
+  asProof.value = false
+  pick(to)
+}
 
 watch(readingId, () => (editing.value = false))
-const group = 'Check'
-useShortcuts([
-  { keys: 'n', label: 'Next item that needs a look', group, run: () => step(1) },
-  { keys: 'b', label: 'Back to the one before', group, run: () => step(-1) },
-  { keys: 'ArrowDown', label: 'Next item', group, run: () => pick(position.value + 1) },
-  { keys: 'ArrowUp', label: 'Item before', group, run: () => pick(position.value - 1) },
-  { keys: 'r', label: 'Repair this item', group, run: () => mend(false) },
-  { keys: 'R', label: 'Repair all that have this finding', group, run: () => mend(true) },
-  { keys: 'o', label: 'Read it the other way', group, run: () => readOtherFirst(false) },
-  { keys: 'O', label: 'The same for all that differ so', group, run: () => readOtherFirst(true) },
-  { keys: 'p', label: 'Read it as before', group, run: readAsBefore },
-  { keys: 'd', label: 'It is right so', group, run: dismissFirst },
-  { keys: 'e', label: 'Edit the item', group, run: () => (editing.value = !current.value?.taken) },
-  { keys: 'x', label: 'Leave the item out, or let it in', group, run: () => drop.mutate(!current.value?.dropped) },
-  { keys: 'c', label: 'Correct the text', group, run: () => (correcting.value = Boolean(read.data.value?.is_text)) },
-  { keys: 't', label: 'Take into pools', group, run: () => (taking.value = true) },
-  { keys: 'Escape', label: 'Leave the editor', group, run: () => (editing.value = false), inFields: true },
-])
+const judge = (right: boolean) => void sampling.say(right)
+useCheckKeys({
+  step,
+  pick: (by) => pick(position.value + by),
+  mend,
+  readOther: (all) =>
+    readOther(
+      open.value.find((finding) => finding.other),
+      all,
+    ),
+  readAsBefore,
+  dismiss: () => open.value[0] && dismiss.mutate({ code: open.value[0].code, all: false }),
+  edit: () => (editing.value = !current.value?.taken && !asProof.value),
+  drop: () => current.value && drop.mutate({ positions: [position.value], dropped: !current.value.dropped }),
+  correct: () => (correcting.value = Boolean(read.data.value?.is_text)),
+  take: () => (taking.value = true),
+  leave: () => (editing.value = false),
+  key: (choice) => !editing.value && decideAt({ kind: 'key', choice }),
+  proof: () => (asProof.value = !asProof.value),
+  mendMany: () => (mending.value = true),
+  startSample: () =>
+    offersSample.value && !sampling.sample.value && sampling.start.mutate({ count: Math.min(20, unflagged.value) }),
+  sample: judge,
+})
 </script>
 
 <template>
@@ -131,101 +205,96 @@ useShortcuts([
   </ErrorState>
   <p v-else-if="!read.data.value" class="faint loading">Loading the reading…</p>
   <div v-else class="check">
-    <header class="summary">
-      <h1>{{ read.data.value.title }}</h1>
-      <span class="soft">{{ WORDS.formats[read.data.value.format] }}</span>
-      <span>
-        <strong>{{ cells.length }}</strong> found<template v-if="read.data.value.expected != null"
-          >,
-          <span :class="{ signal: read.data.value.expected !== cells.length }"
-            >{{ read.data.value.expected }} expected</span
-          ></template
-        >
-      </span>
-      <button type="button" class="link-button" @click="accounting = true">
-        {{ read.data.value.claimed }} pieces claimed, {{ read.data.value.unclaimed.length }} not
-      </button>
-      <span class="grow" />
-      <button v-if="flagged" type="button" class="link-button signal" @click="step(1)">
-        {{ flagged }} {{ flagged === 1 ? 'needs' : 'need' }} a look <kbd>n</kbd>
-      </button>
-      <span v-else class="sound">Nothing needs a look</span>
-      <button v-if="again.canGoBack(read.data.value)" type="button" class="link-button" @click="readAsBefore">
-        Read it as before <kbd>p</kbd>
-      </button>
-      <ElButton type="primary" :disabled="!waitingCount(cells)" @click="taking = true">
-        Take {{ waitingCount(cells) }} into pools <kbd>t</kbd>
-      </ElButton>
-    </header>
-    <ul v-if="bankFindings.length" class="bank-findings">
-      <li v-for="finding in bankFindings" :key="finding.message + finding.where" :class="finding.level">
-        <strong>{{ finding.message }}</strong> <span class="soft">{{ finding.where }} · {{ finding.fix }}</span>
-        <template v-if="finding.repair">
-          <ElButton size="small" :disabled="busy" @click="repairOne(finding, true)">
-            {{ finding.repair_label }} on all
-          </ElButton>
-          <ElButton size="small" :disabled="busy" @click="dismiss.mutate({ code: finding.code, all: true })">
-            They are right so
-          </ElButton>
-        </template>
-      </li>
-    </ul>
-    <div class="panes">
+    <SummaryLine
+      v-model:as-proof="asProof"
+      :reading="read.data.value"
+      :flagged="flaggedCount(cells)"
+      :elsewhere="elsewhere"
+      :waiting="waitingCount(cells)"
+      :can-go-back="again.canGoBack(read.data.value)"
+      @accounting="accounting = true"
+      @next="step(1)"
+      @back="readAsBefore"
+      @mend="mending = true"
+      @advice="advising = true"
+      @take="taking = true"
+    />
+    <div class="above">
+      <BankFindings
+        :findings="bankFindings"
+        :advice="read.data.value.advice"
+        :busy="busy"
+        @repair="(finding, way) => repairOne(finding, way, true)"
+        @dismiss="dismiss.mutate({ code: $event.code, all: true })"
+        @off="putOffOne($event.code)"
+      />
+      <SampleBar
+        v-if="offersSample"
+        :reading="readingId"
+        :sample="sampling.sample.value"
+        :drawn="sampling.drawn.value"
+        :unflagged="unflagged"
+        :busy="sampling.start.isPending.value"
+        @start="sampling.start.mutate($event)"
+        @say="judge"
+        @go="pick"
+        @drop="sampling.drop.mutate()"
+      />
+    </div>
+    <div v-if="asProof" class="panes proof">
+      <Strip :cells="cells" :current="position" @pick="pick" />
+      <ProofView
+        v-model:filters="filters"
+        v-model:type="type"
+        :course="course"
+        :reading="read.data.value"
+        :current="position"
+        @pick="pick"
+        @key="(to, choice) => decideAt({ kind: 'key', choice }, to)"
+        @open="openBeside"
+      />
+    </div>
+    <div
+      v-else
+      class="panes"
+      :style="{ gridTemplateColumns: `minmax(0, ${width}fr) auto auto minmax(0, ${100 - width}fr)` }"
+    >
       <SourcePane
         :course="course"
         :reading="read.data.value"
         :current="position"
         :first="current?.first ?? null"
         :last="current?.last ?? null"
+        :lit="lit"
         @pick="pick"
         @correct="correcting = true"
       />
+      <PaneDivider v-model="width" />
       <Strip :cells="cells" :current="position" @pick="pick" />
       <section class="item-pane" aria-label="Item as it was read" tabindex="0">
         <p v-if="!cells.length" class="soft">No item was found. Correct the text, or open another file.</p>
         <ErrorState v-else-if="item.error.value" :error="item.error.value" />
-        <template v-else-if="current">
-          <header class="row spread where">
-            <span class="soft">Item {{ position }} of {{ cells.length }} · {{ current.where }}</span>
-            <span class="row">
-              <span v-if="current.taken" class="faint">taken</span>
-              <template v-else>
-                <span v-if="current.dropped" class="signal">left out</span>
-                <span v-if="current.edited" class="faint">edited</span>
-                <button type="button" class="link-button" @click="drop.mutate(!current.dropped)">
-                  {{ current.dropped ? 'Let it in' : 'Leave it out' }} <kbd>x</kbd>
-                </button>
-                <button v-if="!editing" type="button" class="link-button" @click="editing = true">
-                  Edit <kbd>e</kbd>
-                </button>
-              </template>
-            </span>
-          </header>
-          <FindingsPanel
-            :findings="current.findings"
-            :count-of="countOf"
-            :alike="alike"
-            :busy="busy"
-            @repair="repairOne"
-            @other="readOther"
-            @dismiss="(finding, all) => dismiss.mutate({ code: finding.code, all })"
-          />
-          <ConflictNotice v-if="editing && conflict.clash.value" :clash="conflict.clash.value" @keep="keepWhatIsThere">
-            <template #there>
-              <ItemView :item="conflict.clash.value.current.body as AnyItem" :stimulus="current.stimulus" />
-            </template>
-          </ConflictNotice>
-          <ItemEditor
-            v-if="editing"
-            :key="position"
-            :item="current.item"
-            :saving="edit.isPending.value"
-            @save="save"
-            @cancel="editing = false"
-          />
-          <ItemView v-else :item="current.item" :stimulus="current.stimulus" />
-          <p v-if="current.path.length" class="faint pool">Pool: {{ current.path.join(' / ') }}</p>
-        </template>
+        <ItemPane
+          v-else-if="current"
+          ref="pane"
+          v-model:editing="editing"
+          :reading="read.data.value"
+          :current="current"
+          :outcomes="courseData?.outcomes ?? []"
+          :place="place"
+          :busy="busy"
+          :saving="edit.isPending.value"
+          :clash="conflict.clash.value"
+          @drop="drop.mutate({ positions: [position], dropped: !current.dropped })"
+          @repair="repairOne"
+          @other="readOther"
+          @dismiss="(finding, all) => dismiss.mutate({ code: finding.code, all })"
+          @off="putOffOne($event.code)"
+          @decide="decideAt"
+          @save="save"
+          @keep="keepWhatIsThere"
+          @field="lit = $event"
+        />
       </section>
     </div>
     <TakeDialog
@@ -245,7 +314,24 @@ useShortcuts([
       :first="current?.first ?? null"
       @done="corrected"
     />
+    <MendDialog
+      v-if="mending"
+      v-model="mending"
+      :course="course"
+      :reading="read.data.value"
+      :position="position"
+      :values="values"
+      @done="refresh"
+      @open="((editing = false), openBeside($event), (editing = true))"
+    />
     <AccountingDialog v-model="accounting" :reading="read.data.value" />
+    <AdviceDialog
+      v-model="advising"
+      :reading="read.data.value"
+      :off="courseData?.advice_off ?? []"
+      @off="putOff.mutate($event)"
+      @show="((filters = ['advice']), (asProof = true))"
+    />
   </div>
 </template>
 
@@ -260,80 +346,18 @@ useShortcuts([
   padding: 24px;
 }
 
-.summary {
-  display: flex;
-  align-items: baseline;
-  gap: 18px;
-  padding: 10px 18px;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-.summary h1 {
-  font-size: 19px;
-  max-width: 420px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
-.grow {
-  flex: 1;
-}
-
-.signal {
-  color: var(--rog-signal);
-  font-weight: 500;
-}
-
-.sound {
-  color: var(--rog-key);
-}
-
-.bank-findings {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  max-height: 88px;
-  overflow: auto;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-.bank-findings li {
-  padding: 4px 18px;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 10px;
-}
-
-.bank-findings .error {
-  background: var(--rog-signal-ground);
-}
-
-.bank-findings .warning {
-  background: var(--rog-caution-ground);
-}
-
 .panes {
   display: grid;
-  grid-template-columns: minmax(0, 11fr) auto minmax(0, 12fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
-  grid-row: 3;
+}
+
+.panes.proof {
+  grid-template-columns: auto minmax(0, 1fr);
 }
 
 .item-pane {
   overflow: auto;
   padding: 12px 24px 28px;
-}
-
-.where {
-  margin-bottom: 10px;
-  font-size: 13px;
-}
-
-.pool {
-  margin-top: 14px;
-  font-size: 12.5px;
 }
 </style>

@@ -11,7 +11,7 @@ const props = defineProps<{
   busy: boolean
 }>()
 const emit = defineEmits<{
-  repair: [Finding, boolean]
+  repair: [Finding, string, boolean]
   dismiss: [Finding, boolean]
   other: [Finding, boolean]
 }>()
@@ -45,17 +45,18 @@ function sorted(): Finding[] {
         </dl>
         <p class="soft fix">{{ finding.fix }}</p>
         <div v-if="!finding.dismissed" class="row">
-          <template v-if="finding.repair">
-            <ElButton size="small" :disabled="busy" @click="emit('repair', finding, false)">
-              {{ finding.repair_label }} <kbd>r</kbd>
+          <template v-for="(way, index) in finding.ways" :key="way.name">
+            <ElButton size="small" :disabled="busy" @click="emit('repair', finding, way.name, false)">
+              {{ way.label }} <kbd v-if="index === 0">r</kbd>
             </ElButton>
             <ElButton
-              v-if="countOf(finding.code) > 1"
+              v-if="way.for_all && countOf(finding.code) > 1"
               size="small"
               :disabled="busy"
-              @click="emit('repair', finding, true)"
+              @click="emit('repair', finding, way.name, true)"
             >
-              {{ finding.repair_label }} on all {{ countOf(finding.code) }} <kbd>R</kbd>
+              {{ way.label }} on all {{ countOf(finding.code) }}
+              <kbd v-if="finding.ways.findIndex((entry) => entry.for_all) === index">R</kbd>
             </ElButton>
           </template>
           <template v-if="finding.other">

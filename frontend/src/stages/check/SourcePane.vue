@@ -1,84 +1,74 @@
 <script setup lang="ts">
-import { useQueries } from '@tanstack/vue-query'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, ref, watch } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { useStorage } from '@vueuse/core'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
-import { linesQuery } from '@/api/queries'
-import { decided, DECIDABLE, roleWord, type LineRole } from '@/stages/sources/lineRoles'
-import RichText from '@/ui/RichText.vue'
+import { partsQuery } from '@/api/queries'
+import { useShortcuts } from '@/ui/shortcuts'
 
 import ColumnsDialog from './ColumnsDialog.vue'
 import HowRead from './HowRead.vue'
-import { useReadAgain } from './useReadAgain'
+import SourceLines from './SourceLines.vue'
+import SourceParts from './SourceParts.vue'
+import SourceSearch from './SourceSearch.vue'
 
-const LINE = 21
-const PAGE_LINE = 31
-
+// What colours markup comes with the first markup that is looked at.
+const MarkupView = defineAsyncComponent(() => import('./MarkupView.vue'))
 const props = defineProps<{
   course: number
   reading: Schemas['ReadingOut']
   current: number
   first: number | null
   last: number | null
+  /** The field of the item that the pointer is on. */
+  lit: string
 }>()
 const emit = defineEmits<{ pick: [number]; correct: [] }>()
-const home = ref<HTMLElement>()
+const lines = ref<InstanceType<typeof SourceLines>>()
 const columns = ref(false)
 const how = ref(false)
-const again = useReadAgain(() => props.course)
-const isPage = computed(() => props.reading.document && !props.reading.is_text)
-const decidable = computed(() => props.reading.document)
-const kind = (index: number) => (lines.value.get(index)?.role ?? '').split(' ')[0]
-
-const virtual = useVirtualizer(
+const asMarkup = useStorage('rogatum-markup', false)
+const { data: parts } = useQuery(
   computed(() => ({
-    count: props.reading.lines,
-    getScrollElement: () => home.value ?? null,
-    estimateSize: () => (isPage.value ? PAGE_LINE : LINE),
-    overscan: 20,
+    ...partsQuery(props.course, props.reading.id, props.current),
+    enabled: props.reading.has_parts && props.reading.cells.length > 0,
+    placeholderData: keepPreviousData,
   })),
 )
-const shown = computed(() => virtual.value.getVirtualItems())
-const chunks = computed(() => {
-  const numbers = new Set(shown.value.map((row) => Math.floor(row.index / props.reading.chunk_lines)))
-  if (props.first) numbers.add(Math.floor((props.first - 1) / props.reading.chunk_lines))
-  return [...numbers]
-})
-const loaded = useQueries({
-  queries: computed(() => chunks.value.map((chunk) => linesQuery(props.course, props.reading.id, chunk))),
-})
-const lines = computed(() => {
-  const found = new Map<number, Schemas['LineOut']>()
-  chunks.value.forEach((chunk, index) =>
-    loaded.value[index]?.data?.forEach((line, offset) => found.set(chunk * props.reading.chunk_lines + offset, line)),
-  )
-  return found
-})
-
-watch(
-  () => [props.first, props.reading.id],
-  async () => {
-    if (!props.first) return
-    await nextTick()
-    virtual.value.scrollToIndex(Math.max(0, props.first - 3), { align: 'start' })
-  },
-  { immediate: true },
+/** The lines that stand out: those of the part that was asked for, else of the field under the pointer. */
+const asked = ref<number[][]>()
+const spans = computed<number[][]>(
+  () =>
+    asked.value ??
+    (props.lit
+      ? (parts.value?.parts.filter((part) => part.field === props.lit).flatMap((part) => part.spans) ?? [])
+      : []),
 )
-
-function joined(index: number): boolean {
-  return props.first !== null && props.last !== null && index + 1 >= props.first && index + 1 <= props.last
+watch(
+  () => [props.current, props.lit],
+  () => (asked.value = undefined),
+)
+function showLines(part: Schemas['SourcePartOut']): void {
+  asked.value = part.spans
+  asMarkup.value = true
 }
-
-/** Plain text as content. */
-const textOf = (text = '') => text.replace(/&/g, '&amp;').replace(/</g, '&lt;')
-
-/** Says what a line is, and reads the source again with that. */
-function decide(line: Schemas['LineOut'], event: Event): void {
-  const role = (event.target as HTMLSelectElement).value as LineRole | ''
-  const roles = decided(props.reading.roles, line.name, role || undefined)
-  again.mutate({ reading: props.reading, options: { roles } })
+async function found(line: Schemas['HitOut']): Promise<void> {
+  if (line.item && line.item !== props.current) emit('pick', line.item)
+  await nextTick()
+  if (props.reading.has_parts) {
+    const at = line.index - (parts.value?.first ?? 1) + 2
+    asked.value = [[at, at]]
+  } else lines.value?.show(line.index)
 }
+useShortcuts([
+  {
+    keys: 'm',
+    label: 'The source as parts or as markup',
+    group: 'Check',
+    run: () => (asMarkup.value = props.reading.has_parts && !asMarkup.value),
+  },
+])
 </script>
 
 <template>
@@ -86,6 +76,10 @@ function decide(line: Schemas['LineOut'], event: Event): void {
     <header class="row spread head">
       <span class="name">{{ reading.name }}</span>
       <span class="row doors">
+        <button v-if="reading.has_parts" type="button" class="link-button" @click="asMarkup = !asMarkup">
+          {{ asMarkup ? 'Parts' : 'Markup' }} <kbd>m</kbd>
+        </button>
+        <SourceSearch v-if="reading.lines" :reading="reading.id" @hit="found" />
         <button v-if="reading.habits.length" type="button" class="link-button" @click="how = true">
           How it was read
         </button>
@@ -98,49 +92,25 @@ function decide(line: Schemas['LineOut'], event: Event): void {
       </button>
     </header>
     <p v-if="!reading.lines" class="faint pad">This source is not shown line by line.</p>
-    <div v-else ref="home" class="lines" :class="{ page: isPage }" tabindex="0" aria-label="Lines of the source">
-      <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
-        <div
-          v-for="row in shown"
-          :ref="(element) => virtual.measureElement(element as Element)"
-          :key="row.index"
-          :data-index="row.index"
-          class="line"
-          :class="{
-            [kind(row.index) ?? '']: isPage,
-            joined: joined(row.index),
-            owned: lines.get(row.index)?.item,
-            loose: lines.get(row.index)?.role === 'outside',
-          }"
-          :style="{ transform: `translateY(${row.start}px)` }"
-          @click="lines.get(row.index)?.item && emit('pick', lines.get(row.index)!.item!)"
-        >
-          <span class="gutter">{{ lines.get(row.index)?.number ?? '' }}</span>
-          <span class="role" :class="{ said: reading.roles[lines.get(row.index)?.name ?? ''] }">
-            {{ roleWord(lines.get(row.index)?.role) }}
-            <select
-              v-if="decidable && lines.get(row.index)?.name"
-              :aria-label="`What line ${lines.get(row.index)!.number} is`"
-              title="Say what this line is"
-              :tabindex="joined(row.index) ? 0 : -1"
-              :value="reading.roles[lines.get(row.index)!.name] ?? ''"
-              :disabled="again.isPending.value"
-              @click.stop
-              @change="decide(lines.get(row.index)!, $event)"
-            >
-              <option value="">as it was found</option>
-              <option v-for="entry in DECIDABLE" :key="entry.role" :value="entry.role">{{ entry.label }}</option>
-            </select>
-          </span>
-          <RichText
-            v-if="isPage"
-            class="text"
-            :content="lines.get(row.index)?.html || textOf(lines.get(row.index)?.text)"
-          />
-          <span v-else class="text">{{ lines.get(row.index)?.text ?? '' }}</span>
-        </div>
+    <div
+      v-else-if="reading.has_parts && parts && (asMarkup || parts.parts.length)"
+      class="own"
+      :class="{ page: !asMarkup }"
+    >
+      <MarkupView v-if="asMarkup" :markup="parts.markup" :first="parts.first" :spans="spans" />
+      <div v-else class="scroll" tabindex="0" aria-label="Parts of the source">
+        <SourceParts :source="parts" :lit="lit" @lines="showLines" />
       </div>
     </div>
+    <SourceLines
+      v-else
+      ref="lines"
+      :course="course"
+      :reading="reading"
+      :first="first"
+      :last="last"
+      @pick="emit('pick', $event)"
+    />
     <HowRead v-if="reading.habits.length" v-model="how" :course="course" :reading="reading" />
     <ColumnsDialog v-if="reading.columns.length" v-model="columns" :course="course" :reading="reading" />
   </section>
@@ -172,139 +142,17 @@ function decide(line: Schemas['LineOut'], event: Event): void {
   padding: 16px;
 }
 
-.lines {
+.own {
+  min-height: 0;
+}
+
+.scroll {
+  height: 100%;
   overflow: auto;
-  font: 12.5px/21px var(--rog-mono);
-}
-
-.line {
-  position: absolute;
-  top: 0;
-  left: 0;
-  width: 100%;
-  min-height: 21px;
-  display: flex;
-}
-
-/* A long line goes on below itself, never out of the pane. */
-.line .text {
-  flex: 1;
-  min-width: 0;
-  white-space: pre-wrap;
-  overflow-wrap: anywhere;
-}
-
-/* A document stands as on its page: the paper between the gutter and the edge, lines as high as they are. */
-.page .line {
-  min-height: 31px;
-  line-height: 1.4;
-}
-
-.page .line .text {
-  white-space: normal;
 }
 
 .doors {
   flex-wrap: nowrap;
   gap: 14px;
-}
-
-.page .gutter,
-.page .role {
-  padding-top: 6px;
-}
-
-.page .text {
-  flex: 1;
-  min-width: 0;
-  padding: 4px 28px 4px 22px;
-  border-left: 1px solid var(--rog-rule);
-  font-size: 15px;
-}
-
-.page .choice .text,
-.page .truth .text {
-  padding-left: 50px;
-}
-
-.page .heading .text,
-.page .title .text {
-  font-weight: 600;
-  padding-top: 10px;
-}
-
-.page .text :deep(mark) {
-  background: var(--rog-caution-ground);
-  color: inherit;
-  box-shadow: 0 0 0 2px var(--rog-caution-ground);
-}
-
-.owned {
-  cursor: pointer;
-}
-
-.joined {
-  background: var(--rog-joined);
-  box-shadow: inset 3px 0 0 var(--rog-ink);
-}
-
-.loose .text {
-  color: var(--rog-signal);
-}
-
-.gutter {
-  flex: none;
-  width: 44px;
-  padding-right: 10px;
-  text-align: right;
-  color: var(--rog-ink-faint);
-  user-select: none;
-}
-
-.role {
-  flex: none;
-  width: 66px;
-  font: 11px/21px var(--rog-sans);
-  color: var(--rog-ink-faint);
-  user-select: none;
-}
-
-.role {
-  position: relative;
-}
-
-.role:hover,
-.role:focus-within,
-.role.said {
-  text-decoration: underline;
-  text-underline-offset: 3px;
-}
-
-.joined .role:has(select) {
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
-}
-
-.role.said {
-  font-weight: 600;
-  color: var(--rog-ink);
-}
-
-/* Laid over the word of the role, which it opens the choice for. */
-.role select {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  opacity: 0;
-  cursor: pointer;
-}
-
-.joined .gutter,
-.joined .role {
-  color: var(--rog-ink-soft);
-}
-
-.text {
-  padding-right: 20px;
 }
 </style>

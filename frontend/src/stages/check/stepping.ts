@@ -5,11 +5,45 @@ interface Cell {
   dropped: boolean
 }
 
-/** The next flagged item from a position on, in either direction, around the end; undefined when none is flagged. */
-export function nextFlagged(cells: readonly Cell[], from: number, direction: 1 | -1): number | undefined {
-  const flagged = cells.filter((cell) => cell.needs_look).map((cell) => cell.position)
-  if (direction === 1) return flagged.find((position) => position > from) ?? flagged[0]
-  return flagged.findLast((position) => position < from) ?? flagged.at(-1)
+/** A place to look at: an item of a reading. */
+export interface Place {
+  reading: number
+  position: number
+}
+
+interface Waiting {
+  reading: number
+  positions: readonly number[]
+}
+
+const inOrder = (look: readonly Waiting[]): Place[] =>
+  look.flatMap(({ reading, positions }) => positions.map((position) => ({ reading, position })))
+
+/**
+ * The next place to look at over all sources, in either direction and around the end. From a reading that has none left it goes on
+ * with the sources behind it.
+ */
+export function nextPlace(
+  look: readonly Waiting[],
+  from: Place,
+  direction: 1 | -1,
+  order: readonly number[],
+): Place | undefined {
+  const rank = (reading: number) => order.indexOf(reading)
+  const isBehind = (place: Place) =>
+    place.reading === from.reading ? place.position > from.position : rank(place.reading) > rank(from.reading)
+  const isBefore = (place: Place) =>
+    place.reading === from.reading ? place.position < from.position : rank(place.reading) < rank(from.reading)
+  const places = inOrder(look)
+  if (direction === 1) return places.find(isBehind) ?? places[0]
+  return places.findLast(isBefore) ?? places.at(-1)
+}
+
+/** Which of all places this is, from 1, and how many there are; 0 where it is none of them. */
+export function placeAmong(look: readonly Waiting[], at: Place): { number: number; of: number } {
+  const places = inOrder(look)
+  const index = places.findIndex((place) => place.reading === at.reading && place.position === at.position)
+  return { number: index + 1, of: places.length }
 }
 
 export function flaggedCount(cells: readonly Cell[]): number {

@@ -1,39 +1,86 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { readingItemQuery, readingQuery } from '@/api/queries'
+import { lookQuery, operationsQuery, readingItemQuery, readingItemsQuery, readingQuery } from '@/api/queries'
 import { say, sayProblem } from '@/ui/say'
 import { useConflict } from '@/ui/useConflict'
 
 type Item = Schemas['ReadingItemOut']['item']
+export type Decision = Schemas['DecisionIn']['decision']
+export type Passage = Schemas['PassageOut']
+
+/** How many items a page of the proof asks for at once. */
+export const PAGE = 50
+export const pageOf = (position: number): number => Math.floor((position - 1) / PAGE) * PAGE + 1
 
 /** One reading with its current item, and everything that can be done to them. */
 export function useReading(course: Ref<number>, reading: Ref<number>, position: Ref<number>) {
   const queries = useQueryClient()
   const read = useQuery(computed(() => readingQuery(course.value, reading.value)))
   const item = useQuery(
-    computed(() => ({ ...readingItemQuery(course.value, reading.value, position.value), enabled: position.value > 0 })),
+    computed(() => ({
+      ...readingItemQuery(course.value, reading.value, position.value),
+      enabled: position.value > 0,
+      placeholderData: keepPreviousData,
+    })),
   )
   const refresh = () => queries.invalidateQueries({ queryKey: ['course', course.value] })
   const conflict = useConflict()
   const path = computed(() => ({ path: { reading_id: reading.value } }))
+  const itemPath = (at: number) => ({ path: { reading_id: reading.value, position: at } })
+
+  /** Shows a changed item at once, wherever it stands: alone, in the strip, in the proof, among what needs a look. */
+  function settle(changed: Schemas['ReadingItemOut']): void {
+    const at = changed.position
+    queries.setQueryData(readingItemQuery(course.value, reading.value, at).queryKey, changed)
+    queries.setQueryData(readingItemsQuery(course.value, reading.value, pageOf(at), 0).queryKey, (page) =>
+      page?.map((entry) => (entry.position === at ? changed : entry)),
+    )
+    queries.setQueryData(
+      readingQuery(course.value, reading.value).queryKey,
+      (now) => now && { ...now, cells: now.cells.map((cell) => (cell.position === at ? changed.cell : cell)) },
+    )
+    queries.setQueryData(lookQuery(course.value).queryKey, (now) =>
+      now?.map((entry) =>
+        entry.reading === reading.value ? { ...entry, positions: lookedAt(entry.positions, changed.cell) } : entry,
+      ),
+    )
+    void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
+    void queries.invalidateQueries({ queryKey: ['course', course.value, 'summary'] })
+    void queries.invalidateQueries({ queryKey: ['course', course.value, 'sources'], refetchType: 'none' })
+  }
 
   const edit = useMutation({
-    mutationFn: ({ item: changed, version }: { item: Item; version: string }) =>
-      ok(
-        client.PUT('/api/readings/{reading_id}/items/{position}', {
-          params: { path: { reading_id: reading.value, position: position.value } },
-          body: { item: changed, version },
-        }),
-      ),
-    onSuccess: async () => {
+    mutationFn: async (wanted: { item: Item; version: string; passage?: Passage | undefined }) => {
+      if (wanted.passage) {
+        const { id, content } = wanted.passage
+        const params = { path: { reading_id: reading.value, key: id } }
+        await ok(client.PUT('/api/readings/{reading_id}/passages/{key}', { params, body: { content } }))
+      }
+      const params = itemPath(position.value)
+      const body = { item: wanted.item, version: wanted.version }
+      return ok(client.PUT('/api/readings/{reading_id}/items/{position}', { params, body }))
+    },
+    onSuccess: async (changed, { passage }) => {
       conflict.settle()
-      await refresh()
+      settle(changed)
+      if (passage) await refresh()
     },
     onError: (error, { item: changed }) => {
       if (!conflict.caught(error, (version) => edit.mutate({ item: changed, version }))) sayProblem(error)
     },
+  })
+  const decide = useMutation({
+    mutationFn: ({ at, decision }: { at: number; decision: Decision }) =>
+      ok(
+        client.POST('/api/readings/{reading_id}/items/{position}/decide', {
+          params: itemPath(at),
+          body: { decision },
+        }),
+      ),
+    onSuccess: settle,
+    onError: sayProblem,
   })
   const repair = useMutation({
     mutationFn: (wanted: { code: string; repair: string; all: boolean }) =>
@@ -61,15 +108,16 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     onError: sayProblem,
   })
   const drop = useMutation({
-    mutationFn: (dropped: boolean) =>
-      ok(
-        client.POST('/api/readings/{reading_id}/drop', {
-          params: path.value,
-          body: { positions: [position.value], dropped },
-        }),
-      ),
+    mutationFn: ({ positions, dropped }: { positions: number[]; dropped: boolean }) =>
+      ok(client.POST('/api/readings/{reading_id}/drop', { params: path.value, body: { positions, dropped } })),
     onSuccess: refresh,
     onError: sayProblem,
   })
-  return { read, item, conflict, edit, repair, dismiss, drop, refresh }
+  return { read, item, conflict, edit, decide, repair, dismiss, drop, refresh, settle }
+}
+
+/** The positions that need a look, with what is now said of one of them. */
+function lookedAt(positions: number[], cell: Schemas['StripCell']): number[] {
+  const others = positions.filter((entry) => entry !== cell.position)
+  return cell.needs_look ? [...others, cell.position].sort((a, b) => a - b) : others
 }

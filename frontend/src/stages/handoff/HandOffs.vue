@@ -10,7 +10,7 @@ import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { items, size, when } from '@/ui/words'
 
-import VerdictMark from './VerdictMark.vue'
+import VerdictMark from '@/ui/ledger/VerdictMark.vue'
 
 type Copy = NonNullable<Schemas['HandOffIn']['copy_for']>
 

@@ -1,46 +1,19 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 
-import type { Schemas } from '@/api/client'
 import { handoffQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
+import LedgerTable from '@/ui/ledger/LedgerTable.vue'
 import { useCourse } from '@/ui/useCourse'
-import { items, size, WORDS } from '@/ui/words'
-
-import VerdictMark from './VerdictMark.vue'
-import { worstOf } from './verdicts'
-
-type Entry = Schemas['LedgerItem'] | Schemas['LedgerQuiz']
+import { items, size } from '@/ui/words'
 
 const course = useCourse()
 const route = useRoute()
 const id = computed(() => Number(route.params.handoff))
 const { data: handoff, error } = useQuery(computed(() => handoffQuery(course.value, id.value)))
-const only = ref('')
-const open = ref<Entry>()
-const home = ref<HTMLElement>()
-const rows = computed(() =>
-  (handoff.value?.ledger.items ?? []).filter((entry) => !only.value || worstOf(entry.facets) === only.value),
-)
-const virtual = useVirtualizer(
-  computed(() => ({
-    count: rows.value.length,
-    getScrollElement: () => home.value ?? null,
-    estimateSize: () => 31,
-    overscan: 20,
-  })),
-)
-const count = (verdict: string) => handoff.value?.totals[verdict as keyof Schemas['Totals']] ?? 0
-const quizzes = computed(() => handoff.value?.ledger.quizzes ?? [])
 const sound = computed(() => handoff.value?.sound)
-/** The facets of a quiz that differ, in words. */
-const differing = (quiz: Schemas['LedgerQuiz']) =>
-  Object.entries(quiz.facets).filter(([, verdict]) => verdict !== 'same')
-const verdictOf = (entry: Entry, facet: string) => (entry.facets as Partial<Record<string, string>>)[facet] ?? 'same'
-const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
 </script>
 
 <template>
@@ -65,76 +38,14 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
         >
       </div>
     </header>
-    <section v-if="quizzes.length" class="quizzes" aria-label="Quizzes">
-      <div v-for="quiz in quizzes" :key="quiz.a + quiz.b" class="quiz">
-        <button type="button" class="plain-button name" @click="open = quiz">
-          <VerdictMark :verdict="worstOf(quiz.facets)" /> Quiz {{ quiz.title }}
-        </button>
-        <span v-if="!differing(quiz).length" class="faint"
-          >the same in all of its {{ Object.keys(quiz.facets).length }} facets</span
-        >
-        <span v-for="[facet, verdict] in differing(quiz)" :key="facet" class="differs"
-          ><VerdictMark :verdict="verdict" /> {{ facetWord(facet) }} {{ verdict }}</span
-        >
-      </div>
-    </section>
-    <nav class="totals" aria-label="Show only">
-      <button type="button" :class="{ here: !only }" @click="only = ''">all {{ handoff.ledger.items?.length }}</button>
-      <template v-for="verdict in WORDS.verdicts" :key="verdict">
-        <button v-if="count(verdict)" type="button" :class="{ here: only === verdict }" @click="only = verdict">
-          <VerdictMark :verdict="verdict" :count="count(verdict)" />
-        </button>
-      </template>
-    </nav>
-    <div class="panes" :class="{ reading: open }">
-      <div ref="home" class="table" role="grid" aria-label="Ledger" tabindex="0">
-        <div class="line head" role="row">
-          <span role="columnheader">Item</span>
-          <span v-for="facet in WORDS.facets" :key="facet" role="columnheader" class="facet">{{ facet }}</span>
-        </div>
-        <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
-          <div
-            v-for="row in virtual.getVirtualItems()"
-            :key="row.index"
-            role="row"
-            class="line body"
-            :class="{ open: open === rows[row.index] }"
-            :style="{ transform: `translateY(${row.start}px)` }"
-            @click="open = rows[row.index]"
-          >
-            <span role="gridcell" class="name">
-              <button type="button" class="plain-button" @click.stop="open = rows[row.index]">
-                {{ rows[row.index]!.title }}
-              </button>
-            </span>
-            <span v-for="facet in WORDS.facets" :key="facet" role="gridcell" class="facet">
-              <VerdictMark :verdict="verdictOf(rows[row.index]!, facet)" />
-            </span>
-          </div>
-        </div>
-      </div>
-      <aside v-if="open" class="notes" aria-label="What differs">
-        <div class="row spread">
-          <h2>{{ open.title }}</h2>
-          <button type="button" class="link-button" @click="open = undefined">Close</button>
-        </div>
-        <p v-if="!open.notes?.length" class="soft">Every facet is the same, and all probes marked alike.</p>
-        <section v-for="note in open.notes" :key="note.facet + note.code">
-          <h3><VerdictMark :verdict="verdictOf(open, note.facet)" /> {{ facetWord(note.facet) }}</h3>
-          <p>{{ note.message }}</p>
-          <dl v-if="note.a || note.b">
-            <div>
-              <dt>meant</dt>
-              <dd>{{ note.a || 'nothing' }}</dd>
-            </div>
-            <div>
-              <dt>read back</dt>
-              <dd>{{ note.b || 'nothing' }}</dd>
-            </div>
-          </dl>
-        </section>
-      </aside>
-    </div>
+    <p v-for="proof in handoff.ledger.proofs ?? []" :key="proof.source" class="proof">
+      <strong>{{ proof.words }}</strong>
+      <span class="soft"
+        >{{ proof.source }}, before its items were taken; {{ items(proof.items) }} of this hand-off are of them (seed
+        {{ proof.seed }})</span
+      >
+    </p>
+    <LedgerTable :ledger="handoff.ledger" :sides="['meant', 'read back']" />
   </div>
 </template>
 
@@ -144,8 +55,8 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
 }
 
 .ledger {
-  display: grid;
-  grid-template-rows: auto auto auto minmax(0, 1fr);
+  display: flex;
+  flex-direction: column;
   height: 100%;
 }
 
@@ -175,164 +86,13 @@ header .row {
   font-weight: 500;
 }
 
-.quizzes {
-  padding: 0 20px 8px;
-}
-
-.quiz {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  align-items: baseline;
-  padding: 3px 0;
-}
-
-.differs {
-  font-size: 13px;
-  color: var(--rog-ink-soft);
-}
-
-.panes {
-  grid-row: -2;
-}
-
-.totals {
-  display: flex;
-  gap: 4px;
-  padding: 0 16px 8px;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-.totals button {
-  border: 0;
-  background: none;
-  font: inherit;
-  color: inherit;
-  padding: 3px 10px;
-  cursor: pointer;
-}
-
-.totals button.here {
-  background: var(--rog-joined);
-}
-
-.panes {
-  display: grid;
-  min-height: 0;
-  grid-template-columns: minmax(0, 1fr);
-}
-
-.panes.reading {
-  grid-template-columns: minmax(0, 1fr) 340px;
-}
-
-.table {
-  overflow: auto;
-  background: var(--rog-sheet);
-}
-
-.line {
-  display: grid;
-  grid-template-columns: minmax(180px, 1fr) repeat(12, 60px);
-  align-items: center;
-  min-width: 880px;
-  padding: 0 12px 0 20px;
-}
-
-.reading .line {
-  grid-template-columns: minmax(140px, 1fr) repeat(12, 51px);
-  min-width: 790px;
-}
-
-.head {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--rog-sheet);
-  border-bottom: 1px solid var(--rog-rule-strong);
-  font-size: 11.5px;
-  color: var(--rog-ink-soft);
-  height: 30px;
-}
-
-.reading .head {
-  font-size: 10.5px;
-}
-
-.body {
-  position: absolute;
-  top: 0;
-  left: 0;
-  right: 0;
-  height: 31px;
-  border-bottom: 1px solid var(--rog-rule);
-  cursor: pointer;
-}
-
-.body:hover {
-  background: var(--rog-well);
-}
-
-.body.open {
-  background: var(--rog-joined);
-}
-
-.name {
-  font-family: var(--rog-serif);
-  font-size: 14.5px;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-
-.name button {
-  max-width: 100%;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-.facet {
-  text-align: center;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-.notes {
-  overflow: auto;
-  padding: 14px 18px;
-  border-left: 1px solid var(--rog-rule);
-}
-
-.notes h2 {
-  font-size: 16px;
-}
-
-.notes section {
-  margin-top: 14px;
-}
-
-.notes p {
-  margin: 2px 0 6px;
-}
-
-dl {
+.proof {
   margin: 0;
+  padding: 0 20px 6px;
 }
 
-dl div {
-  display: grid;
-  grid-template-columns: 74px minmax(0, 1fr);
-  padding: 3px 0;
-  border-top: 1px solid var(--rog-rule);
-}
-
-dt {
-  color: var(--rog-ink-faint);
-}
-
-dd {
-  margin: 0;
-  font-family: var(--rog-serif);
-  overflow-wrap: anywhere;
+.proof strong {
+  font-weight: 500;
+  color: var(--rog-key);
 }
 </style>

@@ -7,7 +7,15 @@ import { size, WORDS } from '@/ui/words'
 type Source = Schemas['SourceOut']
 
 const props = defineProps<{ source: Source; course: number; tests: Source[] }>()
-const emit = defineEmits<{ expect: [number | null]; again: []; remove: []; join: [number]; part: [] }>()
+const chosenRow = defineModel<boolean>('chosen', { default: false })
+const emit = defineEmits<{
+  expect: [number | null]
+  again: []
+  remove: []
+  join: [number]
+  part: []
+  aside: [boolean]
+}>()
 
 const test = ref<number>()
 const chosen = computed(() => test.value ?? props.source.likely_test ?? undefined)
@@ -31,7 +39,10 @@ function expect(event: Event): void {
 </script>
 
 <template>
-  <tr>
+  <tr :class="{ within: source.batch && !source.aside }">
+    <td class="choose">
+      <input v-model="chosenRow" type="checkbox" :disabled="!source.reading" :aria-label="`Choose ${source.name}`" />
+    </td>
     <td class="name">
       <RouterLink v-if="source.reading" :to="reading">{{ source.name }}</RouterLink>
       <span v-else>{{ source.name }}</span>
@@ -93,7 +104,8 @@ function expect(event: Event): void {
       </td>
     </template>
     <td class="next">
-      <RouterLink v-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
+      <button v-if="source.aside" class="link-button" @click="emit('aside', false)">Bring it back</button>
+      <RouterLink v-else-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
       <span v-else-if="source.reading" class="faint">all taken</span>
       <button v-else-if="source.problem" class="link-button" @click="emit('again')">Read again</button>
       <button class="link-button faint" :aria-label="`Put away ${source.name}`" @click="emit('remove')">
@@ -104,6 +116,14 @@ function expect(event: Event): void {
 </template>
 
 <style scoped>
+.choose {
+  width: 26px;
+}
+
+.within .name {
+  padding-left: 14px;
+}
+
 td {
   padding: 9px 10px 9px 0;
   border-bottom: 1px solid var(--rog-rule);

@@ -9,9 +9,13 @@ import { say, sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
 
+import BatchRow from './BatchRow.vue'
+import ChosenBar from './ChosenBar.vue'
+import { filesOfDrop } from './dropped'
+import { grouped } from './grouped'
 import PasteDialog from './PasteDialog.vue'
 import SourceRow from './SourceRow.vue'
-import { filesOfDrop } from './dropped'
+import TakeAllDialog from './TakeAllDialog.vue'
 
 type Source = Schemas['SourceOut']
 
@@ -25,7 +29,9 @@ const refresh = () => void queries.invalidateQueries({ queryKey: ['course', cour
 
 const send = useMutation({
   mutationFn: async (groups: { files: File[]; paths: string[] }[]) => {
-    for (const group of groups) await upload(course.value, group.files, group.paths)
+    // What comes at once is one batch, whatever its folders are.
+    const drop = crypto.randomUUID?.() ?? String(Math.random())
+    for (const group of groups) await upload(course.value, group.files, group.paths, drop)
   },
   onSuccess: refresh,
   onError: sayProblem,
@@ -35,6 +41,37 @@ const remove = useMutation({
     ok(client.DELETE('/api/sources/{source_id}', { params: { path: { source_id: source.id } } })),
   onSuccess: () => {
     say('The source was put away. Items that were taken from it stay in their pools.')
+    refresh()
+  },
+  onError: sayProblem,
+})
+const groups = computed(() => grouped(sources.value ?? []))
+const chosen = ref<number[]>([])
+const choice = computed(() => (sources.value ?? []).filter((source) => chosen.value.includes(source.id)))
+const taking = ref(false)
+const toTake = ref<number[]>([])
+function choose(id: number, on: boolean): void {
+  chosen.value = on ? [...chosen.value, id] : chosen.value.filter((entry) => entry !== id)
+}
+function takeAll(ids: number[]): void {
+  toTake.value = ids
+  taking.value = true
+}
+const name = useMutation({
+  mutationFn: ({ batch, words }: { batch: number; words: string }) =>
+    ok(client.PATCH('/api/batches/{batch_id}', { params: { path: { batch_id: batch } }, body: { name: words } })),
+  onSuccess: refresh,
+  onError: sayProblem,
+})
+const setAside = useMutation({
+  mutationFn: ({ ids, on }: { ids: number[]; on: boolean }) =>
+    Promise.all(
+      ids.map((id) =>
+        ok(client.PUT('/api/sources/{source_id}/aside', { params: { path: { source_id: id } }, body: { aside: on } })),
+      ),
+    ),
+  onSuccess: () => {
+    chosen.value = []
     refresh()
   },
   onError: sayProblem,
@@ -138,6 +175,7 @@ useShortcuts([
     <table v-else class="sources">
       <thead>
         <tr>
+          <th><span class="visually-hidden">Chosen</span></th>
           <th>Source</th>
           <th>What it is</th>
           <th class="number">Found</th>
@@ -148,20 +186,44 @@ useShortcuts([
         </tr>
       </thead>
       <tbody>
-        <SourceRow
-          v-for="source in sources"
-          :key="source.id"
-          :source="source"
-          :course="course"
-          :tests="tests"
-          @join="(test) => join.mutate({ keys: source, test })"
-          @part="part.mutate(source)"
-          @expect="(expected) => again.mutate({ source, expected })"
-          @again="again.mutate({ source, expected: source.expected ?? null })"
-          @remove="remove.mutate(source)"
-        />
+        <template v-for="group in groups" :key="group.key">
+          <tr v-if="group.aside" class="aside-head">
+            <td />
+            <th colspan="7" scope="colgroup">Set aside</th>
+          </tr>
+          <BatchRow
+            v-if="group.batch"
+            :group="group"
+            @take="takeAll(group.sources.map((source) => source.id))"
+            @name="name.mutate({ batch: group.batch.id, words: $event })"
+          />
+          <SourceRow
+            v-for="source in group.sources"
+            :key="source.id"
+            :chosen="chosen.includes(source.id)"
+            :source="source"
+            :course="course"
+            :tests="tests"
+            @update:chosen="choose(source.id, $event)"
+            @join="(test) => join.mutate({ keys: source, test })"
+            @part="part.mutate(source)"
+            @expect="(expected) => again.mutate({ source, expected })"
+            @again="again.mutate({ source, expected: source.expected ?? null })"
+            @remove="remove.mutate(source)"
+            @aside="setAside.mutate({ ids: [source.id], on: $event })"
+          />
+        </template>
       </tbody>
     </table>
+    <ChosenBar
+      v-if="choice.length"
+      :course="course"
+      :chosen="choice"
+      @take="takeAll(chosen)"
+      @aside="setAside.mutate({ ids: chosen, on: true })"
+      @none="chosen = []"
+    />
+    <TakeAllDialog v-model="taking" :course="course" :sources="toTake" @done="((chosen = []), refresh())" />
     <PasteDialog v-model="pasting" :course="course" @done="refresh" />
   </div>
 </template>
@@ -211,6 +273,10 @@ th {
   color: var(--rog-ink-faint);
   padding: 6px 10px 6px 0;
   border-bottom: 1px solid var(--rog-rule-strong);
+}
+
+.aside-head th {
+  padding-top: 22px;
 }
 
 th.number {

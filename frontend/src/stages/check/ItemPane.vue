@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import ConflictNotice from '@/ui/ConflictNotice.vue'
+import ItemEditor from '@/ui/item-editor/ItemEditor.vue'
+import ItemView from '@/ui/ItemView.vue'
+import type { Clash } from '@/ui/useConflict'
+
+import AdvicePanel from './AdvicePanel.vue'
+import DecisionBar from './DecisionBar.vue'
+import FindingsPanel from './FindingsPanel.vue'
+import type { Decision, Passage } from './useReading'
+
+type AnyItem = Schemas['ReadingItemOut']['item']
+type Finding = Schemas['ReadFinding']
+
+/** The item as it was read: what is said of it, its decisions of one key, its editor. */
+const editing = defineModel<boolean>('editing', { required: true })
+const props = defineProps<{
+  reading: Schemas['ReadingOut']
+  current: Schemas['ReadingItemOut']
+  outcomes: Schemas['Outcome'][]
+  place: string
+  busy: boolean
+  saving: boolean
+  clash: Clash | undefined
+}>()
+const emit = defineEmits<{
+  drop: []
+  repair: [Finding, string, boolean]
+  other: [Finding, boolean]
+  dismiss: [Finding, boolean]
+  off: [Finding]
+  decide: [Decision]
+  save: [AnyItem, Passage | undefined]
+  keep: []
+  field: [string]
+}>()
+const editor = ref<InstanceType<typeof ItemEditor>>()
+const countOf = (code: string) => props.reading.cells.filter((cell) => !cell.taken && cell.codes.includes(code)).length
+const alike = (kind: string) => props.reading.others.find((entry) => entry.kind === kind)?.count ?? 0
+const draftKey = computed(() => `reading:${props.reading.id}:${props.current.position}`)
+defineExpose({ forget: () => editor.value?.forget() })
+</script>
+
+<template>
+  <header class="row spread where">
+    <span class="soft">{{ place }}</span>
+    <span class="row">
+      <span v-if="current.taken" class="faint">taken</span>
+      <template v-else>
+        <span v-if="current.dropped" class="signal">left out</span>
+        <span v-if="current.edited" class="faint">edited</span>
+        <button type="button" class="link-button" @click="emit('drop')">
+          {{ current.dropped ? 'Let it in' : 'Leave it out' }} <kbd>x</kbd>
+        </button>
+        <button v-if="!editing" type="button" class="link-button" @click="editing = true">Edit <kbd>e</kbd></button>
+      </template>
+    </span>
+  </header>
+  <FindingsPanel
+    :findings="current.findings"
+    :count-of="countOf"
+    :alike="alike"
+    :busy="busy"
+    @repair="(finding, way, all) => emit('repair', finding, way, all)"
+    @other="(finding, all) => emit('other', finding, all)"
+    @dismiss="(finding, all) => emit('dismiss', finding, all)"
+  />
+  <ConflictNotice v-if="editing && clash" :clash="clash" @keep="emit('keep')">
+    <template #there>
+      <ItemView :item="clash.current.body as AnyItem" :stimulus="current.stimulus" />
+    </template>
+  </ConflictNotice>
+  <ItemEditor
+    v-if="editing"
+    ref="editor"
+    :key="draftKey"
+    :item="current.item"
+    :saving="saving"
+    :draft-key="draftKey"
+    :passages="reading.passages"
+    @save="(item, passage) => emit('save', item, passage)"
+    @cancel="editing = false"
+  />
+  <template v-else>
+    <ItemView
+      :item="current.item"
+      :stimulus="current.stimulus"
+      :settable="!current.taken"
+      @key="emit('decide', { kind: 'key', choice: $event })"
+      @field="emit('field', $event)"
+    />
+    <DecisionBar
+      :item="current"
+      :outcomes="outcomes"
+      :disabled="Boolean(current.taken)"
+      @decide="emit('decide', $event)"
+    />
+    <AdvicePanel :advice="current.advice" @dismiss="emit('dismiss', $event, false)" @off="emit('off', $event)" />
+  </template>
+  <p v-if="current.path.length" class="faint pool">Pool: {{ current.path.join(' / ') }}</p>
+</template>
+
+<style scoped>
+.where {
+  margin-bottom: 10px;
+  font-size: 13px;
+}
+
+.signal {
+  color: var(--rog-signal);
+  font-weight: 500;
+}
+
+.pool {
+  margin-top: 14px;
+  font-size: 12.5px;
+}
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import { WORDS } from '@/ui/words'
+
+/** What was read and what waits, in a line; what can be done with all of it. */
+const asProof = defineModel<boolean>('asProof', { required: true })
+const props = defineProps<{
+  reading: Schemas['ReadingOut']
+  flagged: number
+  elsewhere: number
+  waiting: number
+  canGoBack: boolean
+}>()
+const advised = computed(() => props.reading.cells.filter((cell) => cell.advice.length).length)
+const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice: []; take: [] }>()
+</script>
+
+<template>
+  <header class="summary">
+    <h1>{{ reading.title }}</h1>
+    <span class="soft">{{ WORDS.formats[reading.format] }}</span>
+    <span>
+      <strong>{{ reading.cells.length }}</strong> found<template v-if="reading.expected != null"
+        >,
+        <span :class="{ signal: reading.expected !== reading.cells.length }"
+          >{{ reading.expected }} expected</span
+        ></template
+      >
+    </span>
+    <button type="button" class="link-button" @click="emit('accounting')">
+      {{ reading.claimed }} pieces claimed, {{ reading.unclaimed.length }} not
+    </button>
+    <span class="grow" />
+    <button v-if="flagged" type="button" class="link-button signal" @click="emit('next')">
+      {{ flagged }} {{ flagged === 1 ? 'needs' : 'need' }} a look <kbd>n</kbd>
+    </button>
+    <template v-else>
+      <span class="sound">Nothing needs a look</span>
+      <button v-if="elsewhere" type="button" class="link-button signal" @click="emit('next')">
+        {{ elsewhere }} in other sources <kbd>n</kbd>
+      </button>
+    </template>
+    <button v-if="canGoBack" type="button" class="link-button" @click="emit('back')">
+      Read it as before <kbd>p</kbd>
+    </button>
+    <button type="button" class="link-button" :aria-pressed="asProof" @click="asProof = !asProof">
+      {{ asProof ? 'Beside the source' : 'As a proof' }} <kbd>v</kbd>
+    </button>
+    <button type="button" class="link-button" @click="emit('advice')">
+      Advice<template v-if="advised"> on {{ advised }}</template>
+    </button>
+    <button type="button" class="link-button" @click="emit('mend')">Mend many <kbd>M</kbd></button>
+    <ElButton type="primary" :disabled="!waiting" @click="emit('take')"
+      >Take {{ waiting }} into pools <kbd>t</kbd></ElButton
+    >
+  </header>
+</template>
+
+<style scoped>
+.summary {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 18px;
+  padding: 10px 18px;
+  border-bottom: 1px solid var(--rog-rule);
+}
+
+h1 {
+  font-size: 19px;
+  max-width: 320px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.grow {
+  flex: 1;
+}
+
+.signal {
+  color: var(--rog-signal);
+  font-weight: 500;
+}
+
+.sound {
+  color: var(--rog-key);
+}
+</style>

@@ -1,0 +1,54 @@
+import { useShortcuts } from '@/ui/shortcuts'
+
+interface Deeds {
+  step: (direction: 1 | -1) => void
+  pick: (by: number) => void
+  mend: (all: boolean) => void
+  readOther: (all: boolean) => void
+  readAsBefore: () => void
+  dismiss: () => void
+  edit: () => void
+  drop: () => void
+  correct: () => void
+  take: () => void
+  leave: () => void
+  key: (choice: number) => void
+  proof: () => void
+  mendMany: () => void
+  startSample: () => void
+  sample: (right: boolean) => void
+}
+
+/** The keys of Check: one key is one decision. */
+export function useCheckKeys(deeds: Deeds): void {
+  const group = 'Check'
+  const digits = [1, 2, 3, 4, 5, 6, 7, 8, 9].map((digit) => ({
+    keys: String(digit),
+    label: digit === 1 ? 'The first choice is the key, or not (1 to 9)' : '',
+    group,
+    run: () => deeds.key(digit),
+  }))
+  useShortcuts([
+    { keys: 'n', label: 'Next item that needs a look, in the next source too', group, run: () => deeds.step(1) },
+    { keys: 'b', label: 'Back to the one before', group, run: () => deeds.step(-1) },
+    { keys: 'ArrowDown', label: 'Next item', group, run: () => deeds.pick(1) },
+    { keys: 'ArrowUp', label: 'Item before', group, run: () => deeds.pick(-1) },
+    ...digits,
+    { keys: 'r', label: 'Repair this item', group, run: () => deeds.mend(false) },
+    { keys: 'R', label: 'Repair all that have this finding', group, run: () => deeds.mend(true) },
+    { keys: 'M', label: 'Mend many at once', group, run: deeds.mendMany },
+    { keys: 'o', label: 'Read it the other way', group, run: () => deeds.readOther(false) },
+    { keys: 'O', label: 'The same for all that differ so', group, run: () => deeds.readOther(true) },
+    { keys: 'p', label: 'Read it as before', group, run: deeds.readAsBefore },
+    { keys: 'd', label: 'It is right so', group, run: deeds.dismiss },
+    { keys: 'e', label: 'Edit the item', group, run: deeds.edit },
+    { keys: 'x', label: 'Leave the item out, or let it in', group, run: deeds.drop },
+    { keys: 'c', label: 'Correct the text', group, run: deeds.correct },
+    { keys: 'v', label: 'As a proof, or beside the source', group, run: deeds.proof },
+    { keys: 's', label: 'Look at a sample of the rest', group, run: deeds.startSample },
+    { keys: '+', label: 'Of the sample, this is right', group, run: () => deeds.sample(true) },
+    { keys: '-', label: 'Of the sample, this is wrong', group, run: () => deeds.sample(false) },
+    { keys: 't', label: 'Take into pools', group, run: deeds.take },
+    { keys: 'Escape', label: 'Leave the editor', group, run: deeds.leave, inFields: true },
+  ])
+}

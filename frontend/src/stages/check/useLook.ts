@@ -1,0 +1,41 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, watch, type Ref } from 'vue'
+
+import { lookQuery, partsQuery, readingItemQuery, sourcesQuery } from '@/api/queries'
+
+import { nextPlace, placeAmong, type Place } from './stepping'
+
+/** What needs a look over all sources: the next of it, the place among all, and what may be shown next fetched before it is asked for. */
+export function useLook(course: Ref<number>, at: Ref<Place>, count: Ref<number>, hasParts: Ref<boolean>) {
+  const queries = useQueryClient()
+  const { data: look } = useQuery(computed(() => lookQuery(course.value)))
+  const { data: sources } = useQuery(computed(() => sourcesQuery(course.value)))
+  const order = computed(() => (sources.value ?? []).map((source) => source.reading ?? 0).reverse())
+  const next = (direction: 1 | -1) => nextPlace(look.value ?? [], at.value, direction, order.value)
+  const among = computed(() => placeAmong(look.value ?? [], at.value))
+  const elsewhere = computed(() =>
+    (look.value ?? [])
+      .filter((entry) => entry.reading !== at.value.reading)
+      .reduce((sum, entry) => sum + entry.positions.length, 0),
+  )
+
+  watch(
+    [at, look],
+    () => {
+      const { reading, position } = at.value
+      const near = [position + 1, position - 1].filter((entry) => entry >= 1 && entry <= count.value)
+      const places = near.map((entry) => ({ reading, position: entry }))
+      const flagged = next(1)
+      for (const place of flagged ? [flagged, ...places] : places) {
+        void queries.prefetchQuery({
+          ...readingItemQuery(course.value, place.reading, place.position),
+          staleTime: 10_000,
+        })
+        if (hasParts.value && place.reading === reading)
+          void queries.prefetchQuery(partsQuery(course.value, reading, place.position))
+      }
+    },
+    { immediate: true },
+  )
+  return { next, among, elsewhere }
+}

@@ -1,0 +1,60 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { computed, type Ref } from 'vue'
+
+import { client, ok, type Schemas } from '@/api/client'
+import { operationsQuery, readingQuery } from '@/api/queries'
+import { sayProblem } from '@/ui/say'
+
+/** Proof by sample: drawn, looked at one by one, told with what it proves. The bound is the core's. */
+export function useSample(
+  course: Ref<number>,
+  read: Ref<Schemas['ReadingOut'] | undefined>,
+  position: Ref<number>,
+  pick: (position: number) => void,
+) {
+  const queries = useQueryClient()
+  const id = computed(() => read.value?.id ?? 0)
+  const sample = computed(() => read.value?.sample ?? undefined)
+  const drawn = computed(() => sample.value?.drawn.includes(position.value) ?? false)
+
+  function keep(now: Schemas['SampleOut'] | null): void {
+    queries.setQueryData(
+      readingQuery(course.value, id.value).queryKey,
+      (before) => before && { ...before, sample: now },
+    )
+    void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
+  }
+  const start = useMutation({
+    mutationFn: (wanted: { count?: number; bound?: number }) =>
+      ok(
+        client.POST('/api/readings/{reading_id}/sample', { params: { path: { reading_id: id.value } }, body: wanted }),
+      ),
+    onSuccess: (now) => {
+      keep(now)
+      if (now.next) pick(now.next)
+    },
+    onError: sayProblem,
+  })
+  const judge = useMutation({
+    mutationFn: ({ at, right }: { at: number; right: boolean }) =>
+      ok(
+        client.PUT('/api/readings/{reading_id}/sample/{position}', {
+          params: { path: { reading_id: id.value, position: at } },
+          body: { right },
+        }),
+      ),
+    onSuccess: (now) => {
+      keep(now)
+      if (now.next) pick(now.next)
+    },
+    onError: sayProblem,
+  })
+  const drop = useMutation({
+    mutationFn: () =>
+      ok(client.DELETE('/api/readings/{reading_id}/sample', { params: { path: { reading_id: id.value } } })),
+    onSuccess: () => keep(null),
+    onError: sayProblem,
+  })
+  const say = (right: boolean) => drawn.value && judge.mutate({ at: position.value, right })
+  return { sample, drawn, start, say, drop }
+}

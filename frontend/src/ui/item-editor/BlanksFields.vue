@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
+import { watchDebounced } from '@vueuse/core'
+import { computed } from 'vue'
+
+import { client, ok } from '@/api/client'
+
+import RichInput from '../editor/RichInput.vue'
+import { sayProblem } from '../say'
+
+import NoteField from './NoteField.vue'
+import NumberAnswers from './NumberAnswers.vue'
+import PartTools from './PartTools.vue'
+import TextAnswers from './TextAnswers.vue'
+import { freeName, moved, NEW_NUMBER, NEW_TEXT, type AnyItem, type Blank, type ClozeItem } from './types'
+import WeightField from './WeightField.vue'
+
+type ChoiceBlank = Extract<Blank, { kind?: 'choice' }>
+
+/** The blanks of a cloze as its stem has them: the kind of each, what it accepts, and its share of the points. */
+const item = defineModel<ClozeItem>({ required: true })
+const blanks = computed(() => (item.value.blanks ??= []))
+const KINDS: Record<string, string> = { text: 'a text', numeric: 'a number', choice: 'one of several' }
+const marked = computed(() =>
+  [...(item.value.stem ?? '').matchAll(/data-blank="([^"]*)"/g)].map((match) => match[1]).join(' '),
+)
+
+/** The blanks follow the stem: which there are, and how the points are shared anew, is a rule of the job. */
+const follow = useMutation({
+  mutationFn: () => ok(client.POST('/api/item-blanks', { body: { item: item.value as AnyItem } })),
+  onSuccess: ({ item: made }) => {
+    if ('blanks' in made) item.value.blanks = made.blanks
+  },
+  onError: sayProblem,
+})
+watchDebounced(marked, () => follow.mutate(), { debounce: 250 })
+
+function setKind(index: number, event: Event): void {
+  const before = blanks.value[index]
+  const kind = (event.target as HTMLSelectElement).value as Blank['kind']
+  if (!before || before.kind === kind) return
+  const common = { id: before.id, share: before.share }
+  const words = before.kind === 'text' ? (before.answers ?? []).map((answer) => answer.text) : []
+  if (kind === 'text') blanks.value[index] = { ...common, kind, answers: [NEW_TEXT()], case_sensitive: false }
+  else if (kind === 'numeric') blanks.value[index] = { ...common, kind, answers: [NEW_NUMBER()] }
+  else {
+    const choices = (words.length ? words : ['', '']).map((text, n) => ({
+      id: `c${n + 1}`,
+      content: text,
+      weight: n ? 0 : 1,
+    }))
+    blanks.value[index] = { ...common, kind, choices }
+  }
+}
+/** A blank to choose for is marked as a multiple choice is, and the core says what that makes of its weights. */
+const keyed = useMutation({
+  mutationFn: ({ blank, right }: { blank: ChoiceBlank; right: string }) =>
+    ok(
+      client.POST('/api/item-key', {
+        body: { item: { id: blank.id, type: 'multiple_choice', choices: blank.choices } as AnyItem, right: [right] },
+      }),
+    ),
+  onSuccess: ({ item: made }, { blank }) => {
+    if ('choices' in made) blank.choices = made.choices
+  },
+  onError: sayProblem,
+})
+function addChoice(blank: ChoiceBlank): void {
+  const choices = blank.choices ?? []
+  const id = freeName(
+    'c',
+    choices.map((choice) => choice.id),
+  )
+  blank.choices = [...choices, { id, content: '', weight: 0, feedback: null }]
+}
+</script>
+
+<template>
+  <span class="caption">Blanks</span>
+  <p v-if="!blanks.length" class="faint">The stem has no blank yet: put one in with <kbd>Ctrl+.</kbd></p>
+  <fieldset v-for="(blank, index) in blanks" :key="blank.id" class="blank-fields">
+    <legend>
+      Blank {{ index + 1 }} <span class="faint">({{ blank.id }})</span>
+      <select :value="blank.kind" :aria-label="`Kind of blank ${index + 1}`" @change="setKind(index, $event)">
+        <option v-for="(label, kind) in KINDS" :key="kind" :value="kind">{{ label }}</option>
+      </select>
+      <span class="faint"> its share </span>
+      <WeightField v-model="blank.share" :label="`Share of blank ${index + 1}`" />
+    </legend>
+    <template v-if="blank.kind === 'choice'">
+      <div v-for="(choice, n) in blank.choices ?? []" :key="choice.id" class="choice">
+        <input
+          type="radio"
+          :name="`key of ${blank.id}`"
+          :checked="(choice.weight ?? 0) > 0"
+          :aria-label="`Choice ${n + 1} of blank ${index + 1} is right`"
+          @change="keyed.mutate({ blank, right: choice.id })"
+        />
+        <div>
+          <RichInput v-model="choice.content" :label="`Choice ${n + 1} of blank ${index + 1}`" />
+          <NoteField v-model="choice.feedback" :label="`Feedback of choice ${n + 1} of blank ${index + 1}`" />
+        </div>
+        <PartTools
+          :name="`choice ${n + 1} of blank ${index + 1}`"
+          :index="n"
+          :count="(blank.choices ?? []).length"
+          movable
+          @move="moved(blank.choices ?? [], n, $event)"
+          @remove="blank.choices?.splice(n, 1)"
+        />
+      </div>
+      <button type="button" class="link-button" @click="addChoice(blank)">Add a choice</button>
+    </template>
+    <NumberAnswers v-else-if="blank.kind === 'numeric'" v-model="blank.answers!" :of="`blank ${index + 1}`" />
+    <template v-else>
+      <TextAnswers v-model="blank.answers!" :of="`Blank ${index + 1}`" />
+      <label class="case"
+        ><input v-model="blank.case_sensitive" type="checkbox" /> Upper and lower case count in blank
+        {{ index + 1 }}</label
+      >
+    </template>
+  </fieldset>
+</template>
+
+<style scoped>
+.blank-fields {
+  margin: 0;
+  padding: 6px 0 10px 12px;
+  border: 0;
+  border-left: 2px solid var(--rog-rule-strong);
+  display: grid;
+  gap: 5px;
+  min-width: 0;
+}
+
+legend {
+  float: left;
+  padding: 0;
+  font-weight: 500;
+}
+
+.choice {
+  display: grid;
+  grid-template-columns: 18px minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: start;
+}
+
+.choice > input {
+  margin-top: 9px;
+}
+
+.case {
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,42 @@
+import type { Schemas } from '@/api/client'
+
+export type AnyItem = Schemas['ReadingItemOut']['item']
+type Of<T extends string> = Extract<AnyItem, { type?: T }>
+export type Choice = Schemas['Choice']
+export type ChoiceItem = Of<'multiple_choice'> | Of<'multiple_response'>
+export type Truth = Of<'true_false'>
+export type FillIn = Of<'fill_in'>
+export type Numeric = Of<'numeric'>
+export type ClozeItem = Of<'cloze'>
+export type MatchingItem = Of<'matching'>
+export type OrderingItem = Of<'ordering'>
+export type EssayItem = Of<'essay'>
+export type Blank = NonNullable<ClozeItem['blanks']>[number]
+export type TextAnswer = Schemas['TextAnswer']
+export type NumericAnswer = Schemas['NumericAnswer']
+
+export const NEW_TEXT = (): TextAnswer => ({ text: '', weight: 1, match: 'exact' })
+export const NEW_NUMBER = (): NumericAnswer => ({
+  value: 0,
+  tolerance: 0,
+  weight: 1,
+  include_min: true,
+  include_max: true,
+  rounding: 'significant',
+})
+
+/** A name that is free among those taken. */
+export function freeName(prefix: string, taken: Iterable<string>): string {
+  const names = new Set(taken)
+  let number = names.size + 1
+  while (names.has(`${prefix}${number}`)) number += 1
+  return `${prefix}${number}`
+}
+
+/** Moves an entry of a list by a step; what would leave the list stays. */
+export function moved<T>(list: T[], index: number, step: number): void {
+  const to = index + step
+  if (to < 0 || to >= list.length) return
+  const [entry] = list.splice(index, 1)
+  if (entry !== undefined) list.splice(to, 0, entry)
+}
