@@ -111,6 +111,7 @@ export function source(fields: Partial<Schemas['SourceOut']> = {}): Schemas['Sou
     batch: null,
     aside: false,
     sound: 6,
+    findings: [],
     ...fields,
   }
 }

@@ -23,8 +23,9 @@ from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz
+from rogatum.web.sources.items import repair
 from rogatum.web.sources.models import Reading
-from rogatum.web.sources.services import add_source, repair
+from rogatum.web.sources.services import add_source
 
 SOURCES = Path(__file__).parent / "sources"
 

@@ -39,6 +39,7 @@ BODIES = {
     ("patch", "/batches/{batch_id}"): {"name": "Chapters"},
     ("post", "/courses/{course_id}/take/preview"): {"sources": ["{source_id}"], "which": "all"},
     ("post", "/courses/{course_id}/take"): {"sources": ["{source_id}"], "which": "all"},
+    ("post", "/courses/{course_id}/repair"): {"sources": ["{source_id}"], "code": "two-keys", "repair": "only-1"},
     ("post", "/courses/{course_id}/compare"): {"a": "{source_id}", "b": "{source_id}"},
     ("post", "/comparisons/{comparison_id}/go-on"): {"side": "a"},
     ("put", "/courses/{course_id}/outcomes"): {"text": "2.1 Name the separates"},

@@ -112,6 +112,20 @@ def test_two_readings_of_one_test_are_compared_and_one_goes_on(api, course):
     assert api.call("post", f"/courses/{course}/compare", {"a": sources["a.txt"], "b": sources["a.txt"]})[0] == 422
 
 
+def test_what_is_said_of_all_items_is_repaired_in_all_sources_at_once_and_undone_as_one(api, course):
+    text = CHAPTER.format(n=1, mark="*").replace("*a. this", "Points: 100\n*a. this").replace("*a. these", "Points: 100\n*a. these")
+    sources = drop(api, course, {f"{n}.txt": text.replace("number 1", f"number {n}") for n in (1, 2)})
+    assert [[way["label"] for way in finding["ways"]] for source in sources for finding in source["findings"]] == [
+        ["Set points to 1"]
+    ] * 2
+    wanted = {"sources": [source["id"] for source in sources], "code": "points-odd", "repair": "points-to-1"}
+    assert api.ok("post", f"/courses/{course}/repair", wanted) == {"count": 4}
+    assert set(ReadingItem.objects.values_list("points", flat=True)) == {1}
+    assert all(source["findings"] == [] for source in api.ok("get", f"/courses/{course}/sources"))
+    undo_last(api, course)
+    assert set(ReadingItem.objects.values_list("points", flat=True)) == {100}
+
+
 # One key, one decision
 
 

@@ -84,6 +84,7 @@ CALLS = {
     reading_items.repair: lambda user: reading_items.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
     reading_items.dismiss: lambda user: reading_items.dismiss(row(Reading), user, "two-keys", None),
     reading_items.drop: lambda user: reading_items.drop(row(Reading), user, [1], True),
+    reading_items.repair_all: lambda user: reading_items.repair_all(row(Course), user, [row(Reading)], "two-keys", "only-1"),
     reading_items.decide_item: lambda user: reading_items.decide_item(row(ReadingItem), user, PaperDecision()),
     reading_items.plan_mending: lambda user: reading_items.plan_mending(row(Reading), user, RATIO, None, None),
     reading_items.mend: lambda user: reading_items.mend(row(Reading), user, RATIO, None, None),

@@ -20,7 +20,7 @@ from rogatum.web.courses.services import course_for
 from rogatum.web.errors import NotPossible, Problem
 from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import batches, comparing, looking, services, taking
+from rogatum.web.sources import batches, comparing, items, looking, services, taking
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import sources_for
 from rogatum.web.sources.schemas import (
@@ -38,9 +38,11 @@ from rogatum.web.sources.schemas import (
     PasteIn,
     PreviewIn,
     ReadAgain,
+    RepairAllIn,
     SourceOut,
     TakeAllIn,
 )
+from rogatum.web.sources.shown import shown_finding
 from rogatum.web.sources.sums import Sums, sums_of
 
 router = Router()
@@ -66,6 +68,7 @@ def _source_out(source: Source, reading: Reading | None, sums: Sums) -> SourceOu
     out.document = format_named(reading.format).document if reading.format else False
     out.items, out.types, out.worst, out.waiting, out.pools = sums.items, sums.types, sums.worst, sums.waiting, sums.pools
     out.unclaimed, out.sound = len(reading.accounting.get("unclaimed", [])), sums.sound
+    out.findings = [shown_finding(f) for f in reading.findings if f.get("repair") and not f.get("dismissed")]
     return out
 
 
@@ -169,6 +172,14 @@ def set_aside(request: HttpRequest, source_id: Id, body: AsideIn) -> object:
 def change_batch(request: HttpRequest, batch_id: Id, body: BatchIn) -> object:
     batch = batches.name_batch(batches.batch_for(request.user, batch_id), request.user, body.name)
     return BatchOut(id=batch.pk, name=batch.name)
+
+
+@router.post("/courses/{course_id}/repair", response=Counted, operation_id="sources_repair")
+def repair_all(request: HttpRequest, course_id: Id, body: RepairAllIn) -> object:
+    """Repairs what is said of several sources in all of them, as one."""
+    course = course_for(request.user, course_id)
+    readings = batches.readings_of(course, body.sources)
+    return Counted(count=items.repair_all(course, request.user, readings, body.code, body.repair))
 
 
 @router.get("/courses/{course_id}/look", response=list[LookOut], operation_id="sources_look")

@@ -77,7 +77,7 @@ class Foreseen:
     stays: int
 
 
-def _readings(course: Course, keys: Sequence[int]) -> list[Reading]:
+def readings_of(course: Course, keys: Sequence[int]) -> list[Reading]:
     """The current readings of these sources of the course, in the order in which the sources came."""
     found = Reading.objects.filter(source__course=course, source__in=list(keys), current=True)
     return list(found.select_related("source__course").order_by("source_id"))
@@ -88,7 +88,7 @@ def foresee(course: Course, user: Any, sources: Sequence[int], which: str, namin
     must(courses.can_see(user, course))
     pools: dict[tuple[str, ...], list[str]] = {}
     stays = 0
-    readings = _readings(course, sources)
+    readings = readings_of(course, sources)
     for reading in readings:
         paths = [tuple(path) for path in waiting(reading, which, []).values_list("path", flat=True)]
         stays += waiting(reading, "all", []).count() - len(paths)
@@ -104,7 +104,7 @@ def foresee(course: Course, user: Any, sources: Sequence[int], which: str, namin
 def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str, arguments: dict[str, Any]) -> Job:
     """Queues the taking of what waits in several sources, all in one. Raises NotPossible where nothing does."""
     must(courses.can_edit(user, course))
-    readings = _readings(course, sources)
+    readings = readings_of(course, sources)
     count = sum(waiting(reading, which, []).count() for reading in readings)
     if not count:
         raise NotPossible("There is nothing to take.", "Choose sources with items that were not taken yet.")
@@ -123,7 +123,7 @@ def take_all_work(job: Job, at_work: AtWork) -> None:
         naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", target_of(course, said.get("pool")))
         total = Taken()
         with Recorder(course, job.user, "") as record:
-            readings = _readings(course, said["sources"])
+            readings = readings_of(course, said["sources"])
             for reading in readings:
                 taking = Taking(reading, naming, record, near)
                 taking.take(list(waiting(reading, said["which"], [])), bool(said.get("duplicates_too")))

@@ -16,7 +16,9 @@ from rogatum.core.items import item_from
 from rogatum.core.items.deciding import Decision, decide, decision_words
 from rogatum.core.items.parts import is_question_type
 from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
+from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
@@ -96,15 +98,32 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
     if wanted is None or code not in CATALOGUE:
         raise NotPossible("There is no such repair.", "Load the page again.", status=422)
     with Recorder(reading.source.course, user, "") as record:
-        waiting = _waiting(reading)
-        if _dismiss_of_all(reading, code, record):
-            rows = [row for row in waiting if is_question_type(row.type)]
-        else:
-            rows = _with_finding(waiting, code, positions)
-        record.label = f"{wanted.label} on {len(rows)} of {reading.source.name}"
-        for row in rows:
-            _change(row, apply_repair(item_from(row.body), name), record)
-        _save(rows)
+        count = _repaired(reading, code, name, positions, record)
+        record.label = f"{wanted.label} on {count} of {reading.source.name}"
+    return count
+
+
+def repair_all(course: Course, user: Any, readings: Sequence[Reading], code: str, name: str) -> int:
+    """Applies a repair to all that have the finding in several readings of a course, as one; returns how many changed."""
+    must(courses.can_edit(user, course))
+    wanted = repair_named(name)
+    if wanted is None or code not in CATALOGUE:
+        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
+    with Recorder(course, user, "") as record:
+        count = sum(_repaired(reading, code, name, None, record) for reading in readings)
+        record.label = f"{wanted.label} on {count} of {len(readings)} sources"
+    return count
+
+
+def _repaired(reading: Reading, code: str, name: str, positions: Sequence[int] | None, record: Recorder) -> int:
+    waiting = _waiting(reading)
+    if _dismiss_of_all(reading, code, record):
+        rows = [row for row in waiting if is_question_type(row.type)]
+    else:
+        rows = _with_finding(waiting, code, positions)
+    for row in rows:
+        _change(row, apply_repair(item_from(row.body), name), record)
+    _save(rows)
     return len(rows)
 
 

@@ -9,13 +9,12 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router
 
-from rogatum.core.checks import REPAIRS, check_item, ways_of
+from rogatum.core.checks import check_item
 from rogatum.core.checks.advice import advise_item
 from rogatum.core.checks.sampling import most_wrong, proof_words, size_for
 from rogatum.core.findings.catalogue import needs_look
 from rogatum.core.findings.keys import KEY_HABIT
 from rogatum.core.formats import format_named
-from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.bounds import Id, Name, Offset
@@ -65,9 +64,9 @@ from rogatum.web.sources.schemas import (
     TextOut,
     TwinsOut,
     VerdictIn,
-    WayOut,
     WishIn,
 )
+from rogatum.web.sources.shown import shown_finding
 from rogatum.web.sources.storing import CHUNK_LINES
 
 router = Router()
@@ -77,20 +76,9 @@ def _reading(request: HttpRequest, reading_id: Id) -> Reading:
     return get_object_or_404(readings_for(request.user), pk=reading_id)
 
 
-def _finding(data: dict[str, Any], item: CoreItem | None = None) -> ReadFinding:
-    """A finding as it is shown; with its item, the ways to repair it."""
-    label = REPAIRS[data["repair"]].label if data.get("repair") in REPAIRS else None
-    out = ReadFinding(**{k: v for k, v in data.items() if k != "item"}, repair_label=label)
-    if item is not None:
-        out.ways = [WayOut(name=way.name, label=way.label, for_all=way.for_all) for way in ways_of(out.code, item)]
-    elif out.repair:
-        out.ways = [WayOut(name=out.repair, label=label or "", for_all=True)]
-    return out
-
-
 def _advice(data: Sequence[dict[str, Any]], course: Course) -> list[ReadFinding]:
     """Advice as it is shown: without the kinds that the course put off."""
-    return [_finding(advice) for advice in data if advice["code"] not in course.advice_off]
+    return [shown_finding(advice) for advice in data if advice["code"] not in course.advice_off]
 
 
 @router.get("/readings/{reading_id}", response=ReadingOut, operation_id="readings_get")
@@ -116,7 +104,7 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
         others=_others(rows),
         claimed=reading.accounting.get("claimed", 0),
         unclaimed=reading.accounting.get("unclaimed", []),
-        findings=[_finding(f) for f in reading.findings],
+        findings=[shown_finding(f) for f in reading.findings],
         cells=[_cell(row, source.course, pools[tuple(row.path)]) for row in rows],
         pools=[list(path) for path in pools],
         advice=_advice([advice.model_dump() for advice in looking.bank_advice(rows)], source.course),
@@ -202,7 +190,7 @@ def _item_out(row: ReadingItem, pool: int | None = None) -> ReadingItemOut:
         first=row.place.get("first"),
         last=row.place.get("last"),
         cell=_cell(row, course, _pool_of(row) if pool is None else pool),
-        findings=[_finding(f, item) for f in row.findings],
+        findings=[shown_finding(f, item) for f in row.findings],
         advice=_advice(row.advice, course),
         stimulus=stimulus.get("content"),
         taken=row.taken_id,
@@ -382,6 +370,6 @@ def check_edited(request: HttpRequest, body: ItemIn) -> object:
     """What checks and advice say of an item that is being edited; nothing is stored."""
     found, advised = check_item(body.item), advise_item(body.item)
     return CheckedOut(
-        findings=[_finding(finding.model_dump(), body.item) for finding in found],
-        advice=[_finding(finding.model_dump()) for finding in advised],
+        findings=[shown_finding(finding.model_dump(), body.item) for finding in found],
+        advice=[shown_finding(finding.model_dump()) for finding in advised],
     )

@@ -22,41 +22,6 @@ from rogatum.web.errors import Problem
 Shape = Annotated[str, StringConstraints(max_length=40)]
 
 
-class BatchOut(Schema):
-    """What was dropped together; `name` is what somebody called it, else what its sources' names begin with."""
-
-    id: int
-    name: str
-
-
-class SourceOut(Schema):
-    id: int
-    name: str
-    kind: str
-    size: int
-    expected: int | None
-    created: datetime
-    problem: Problem | None
-    reading: int | None = None
-    format: str = ""
-    title: str = ""
-    items: int = 0
-    waiting: int = 0
-    types: dict[str, int] = {}
-    worst: dict[str, int] = {}
-    unclaimed: int = 0
-    pools: list[list[str]] = []
-    # The sources whose keys it is read with, and whether it is a document, to which keys can be joined.
-    keys_from: list[str] = []
-    document: bool = False
-    # The source that a list of keys is for, where the names say so.
-    likely_test: int | None = None
-    batch: BatchOut | None = None
-    aside: bool = False
-    # How many items wait and need no look.
-    sound: int = 0
-
-
 class PasteIn(In):
     """`html` is what the clipboard had of the same text with its formatting; it is read where it is given."""
 
@@ -150,6 +115,42 @@ class ReadFinding(Schema):
     ways: list[WayOut] = []
     other: OtherOut | None = None
     dismissed: bool = False
+
+
+class BatchOut(Schema):
+    """What was dropped together; `name` is what somebody called it, else what its sources' names begin with."""
+
+    id: int
+    name: str
+
+
+class SourceOut(Schema):
+    id: int
+    name: str
+    kind: str
+    size: int
+    expected: int | None
+    created: datetime
+    problem: Problem | None
+    reading: int | None = None
+    format: str = ""
+    title: str = ""
+    items: int = 0
+    waiting: int = 0
+    types: dict[str, int] = {}
+    worst: dict[str, int] = {}
+    unclaimed: int = 0
+    pools: list[list[str]] = []
+    # The sources whose keys it is read with, and whether it is a document, to which keys can be joined.
+    keys_from: list[str] = []
+    document: bool = False
+    # The source that a list of keys is for, where the names say so.
+    likely_test: int | None = None
+    batch: BatchOut | None = None
+    aside: bool = False
+    # How many items wait and need no look; what is said of all of them at once and can be repaired.
+    sound: int = 0
+    findings: list[ReadFinding] = []
 
 
 class StripCell(Schema):
@@ -484,3 +485,9 @@ class CheckedOut(Schema):
 
     findings: list[ReadFinding]
     advice: list[ReadFinding]
+
+
+class RepairAllIn(In):
+    sources: Ids
+    code: Name
+    repair: Name

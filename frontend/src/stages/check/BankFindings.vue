@@ -1,11 +1,23 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
 import type { Schemas } from '@/api/client'
+import { sourcesQuery } from '@/api/queries'
+import { useRepairAll } from '@/stages/sources/useRepairAll'
 
 type Finding = Schemas['ReadFinding']
 
 /** What is said of the reading as a whole, and advice over all its items. */
-defineProps<{ findings: Finding[]; advice: Finding[]; busy: boolean }>()
+const props = defineProps<{ course: number; findings: Finding[]; advice: Finding[]; busy: boolean }>()
 const emit = defineEmits<{ repair: [Finding, string]; dismiss: [Finding]; off: [Finding] }>()
+const { data: sources } = useQuery(computed(() => sourcesQuery(props.course)))
+const everywhere = useRepairAll(() => props.course)
+/** The sources of which the same is said: where there are several, one repair is for all of them. */
+const having = (code: string) =>
+  (sources.value ?? [])
+    .filter((source) => !source.aside && source.findings?.some((entry) => entry.code === code))
+    .map(({ id }) => id)
 </script>
 
 <template>
@@ -21,6 +33,17 @@ const emit = defineEmits<{ repair: [Finding, string]; dismiss: [Finding]; off: [
           @click="emit('repair', finding, way.name)"
         >
           {{ way.label }} on all
+        </ElButton>
+        <ElButton
+          v-if="having(finding.code).length > 1 && finding.ways[0]"
+          size="small"
+          :disabled="busy"
+          :loading="everywhere.isPending.value"
+          @click="
+            everywhere.mutate({ sources: having(finding.code), code: finding.code, repair: finding.ways[0].name })
+          "
+        >
+          {{ finding.ways[0].label }} in all {{ having(finding.code).length }} sources
         </ElButton>
         <ElButton size="small" :disabled="busy" @click="emit('dismiss', finding)">They are right so</ElButton>
       </template>

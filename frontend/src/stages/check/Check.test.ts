@@ -1,42 +1,22 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
-import { finding, item, nth, reading, shown, source, sure } from '@/testing'
+import type { Schemas } from '@/api/client'
+import { cell, finding, nth, reading, readItem, shown, source, sure } from '@/testing'
 import { handleKey } from '@/ui/shortcuts'
 
 import Check from './Check.vue'
 import CheckList from './CheckList.vue'
 
-const cell = (position: number, worst = '', fields = {}) => ({
-  position,
-  type: 'essay',
-  text: `Question ${position}`,
-  worst,
-  needs_look: ['error', 'warning'].includes(worst),
-  taken: false,
-  dropped: false,
-  codes: worst ? ['two-keys'] : [],
-  first: null,
-  last: null,
-  ...fields,
-})
-const read = (position: number, findings: unknown[] = []) => ({
-  position,
-  item: item({ type: 'essay', stem: `Question ${position}` }),
-  path: ['Texture'],
-  where: `line ${position * 10}`,
-  first: null,
-  last: null,
-  findings,
-  stimulus: null,
-  taken: null,
-  dropped: false,
-  edited: false,
-})
+const read = (position: number, findings: Schemas['ReadFinding'][] = []) => readItem(position, { findings })
 const MENDABLE = finding({
   code: 'two-keys',
   repair: 'to-multiple-response',
   repair_label: 'Make it multiple response',
+  ways: [
+    { name: 'only-1', label: 'Only A', for_all: false },
+    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true },
+  ],
 })
 const CELLS = [cell(1), cell(2, 'error'), cell(3), cell(4, 'warning')]
 const ANSWERS = {
@@ -44,10 +24,26 @@ const ANSWERS = {
   'GET /api/readings/5/items/1': read(1),
   'GET /api/readings/5/items/2': read(2, [MENDABLE]),
   'GET /api/readings/5/items/4': read(4, [finding({ level: 'warning' })]),
+  'GET /api/courses/1': {
+    id: 1,
+    name: 'Soils',
+    waiting: {},
+    outcomes: [{ code: '2.1', text: 'Texture' }],
+    advice_off: [],
+  },
+  'GET /api/courses/1/sources': [source()],
+  'GET /api/courses/1/look': [{ reading: 5, source: 'week-2.docx', positions: [2, 4] }],
+  'POST /api/item-check': { findings: [], advice: [] },
+  'POST /api/readings/5/items/2/decide': readItem(2, { cell: cell(2, '', { edited: true }), edited: true }),
   'POST /api/readings/5/repair': { count: 2 },
   'POST /api/readings/5/dismiss': { count: 1 },
   'POST /api/readings/5/drop': { count: 1 },
   'PUT /api/readings/5/items/2': read(2),
+}
+/** The editor comes with a load of its own. */
+const loaded = async () => {
+  await vi.dynamicImportSettled()
+  await flushPromises()
 }
 const press = async (key: string) => {
   handleKey(new KeyboardEvent('keydown', { key }))
@@ -58,7 +54,15 @@ async function check(at = '/c/1/check/5', answers: Record<string, unknown> = ANS
   const { view, asked } = await shown(Check, {}, { at, answers })
   const posted = () =>
     asked.filter((call) => call.method !== 'GET').map(({ path, body }) => [path.split('/').pop(), body])
-  return { view, posted, heading: () => view.find('.where span').text() }
+  return {
+    view,
+    posted,
+    heading: () =>
+      view
+        .find('.where span')
+        .text()
+        .replace(/ · \d+ of \d+ to look at/, ''),
+  }
 }
 
 it('sums a reading up: what was found, what was expected, what needs a look', async () => {
@@ -100,11 +104,63 @@ it('repairs this item by a small letter and all that have it by a capital', asyn
 it('edits an item and saves it', async () => {
   const { view, posted } = await check('/c/1/check/5?item=2')
   await press('e')
+  await loaded()
   await view.find('input[aria-label="Points"]').setValue('3')
   await view.find('form.editor').trigger('submit')
   await flushPromises()
-  expect(nth(posted(), 0)).toMatchObject(['2', { item: { points: 3 } }])
+  expect(posted().find(([path]) => path === '2')).toMatchObject(['2', { item: { points: 3 } }])
   expect(view.find('form.editor').exists()).toBe(false)
+})
+
+it('decides by one key and shows it at once, in the strip too', async () => {
+  const { view, posted } = await check('/c/1/check/5?item=2')
+  expect(view.find('.where span').text()).toContain('1 of 2 to look at')
+  await press('2')
+  await press('f')
+  expect(posted()).toEqual([
+    ['decide', { decision: { kind: 'key', choice: 2 } }],
+    ['decide', { decision: { kind: 'paper' } }],
+  ])
+  expect(nth(view.findAll('.strip button'), 1).classes()).toContain('sound')
+  expect(view.find('.where').text()).toContain('edited')
+  await press('u')
+  expect(view.findAll('[role=option]').map((option) => option.text())).toEqual(['2.1 Texture'])
+  await view.find('[role=combobox]').trigger('keydown', { key: 'Enter' })
+  await flushPromises()
+  expect(nth(posted(), -1)).toEqual(['decide', { decision: { kind: 'outcome', code: '2.1' } }])
+})
+
+it('goes through a sample by two keys and says what it proves', async () => {
+  const sound = [cell(1), cell(2), cell(3)]
+  const drawn = {
+    seed: 7,
+    of: 3,
+    drawn: [2, 1],
+    verdicts: {},
+    looked: 0,
+    wrong: 0,
+    most: 3,
+    next: 2,
+    words: '0 of 3 looked at',
+  }
+  const then = { ...drawn, verdicts: { 2: true }, looked: 1, next: 1, words: '1 of 3 looked at, none wrong' }
+  const { view, posted, heading } = await check('/c/1/check/5', {
+    ...ANSWERS,
+    'GET /api/readings/5': reading({ cells: sound, lines: 0 }),
+    'GET /api/courses/1/look': [],
+    'POST /api/readings/5/sample': drawn,
+    'PUT /api/readings/5/sample/2': then,
+  })
+  expect(view.find('.sample').text()).toContain('Look at 3 of 3')
+  await press('s')
+  expect(heading()).toContain('Item 2 of 3')
+  await press('+')
+  expect(posted()).toEqual([
+    ['sample', { count: 3 }],
+    ['2', { right: true }],
+  ])
+  expect(heading()).toContain('Item 1 of 3')
+  expect(view.find('.sample').text()).toContain('1 of 3 looked at, none wrong')
 })
 
 it('says what is wrong with the source as a whole, and that a reading is not there', async () => {

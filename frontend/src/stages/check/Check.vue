@@ -28,6 +28,7 @@ import TextDialog from './TextDialog.vue'
 import { useCheckAddress } from './useCheckAddress'
 import { useCheckKeys } from './useCheckKeys'
 import { useLook } from './useLook'
+import { usualWay } from './usualWay'
 import { useReadAgain } from './useReadAgain'
 import { useReading, type Decision, type Passage } from './useReading'
 import { useSample } from './useSample'
@@ -125,7 +126,7 @@ function repairOne(finding: Finding | undefined, way: string | undefined, all: b
 function mend(all: boolean): void {
   const finding = open.value.find((candidate) => candidate.ways.length)
   const ways = finding?.ways.filter((way) => !all || way.for_all) ?? []
-  repairOne(finding, ways[0]?.name, all)
+  repairOne(finding, usualWay(finding, ways)?.name, all)
 }
 /** A decision on the item that is looked at, or on one of the proof. */
 function decideAt(decision: Decision, to = position.value): void {
@@ -221,6 +222,7 @@ useCheckKeys({
     />
     <div class="above">
       <BankFindings
+        :course="course"
         :findings="bankFindings"
         :advice="read.data.value.advice"
         :busy="busy"
@@ -338,7 +340,7 @@ useCheckKeys({
 <style scoped>
 .check {
   display: grid;
-  grid-template-rows: auto auto minmax(0, 1fr);
+  grid-template-rows: auto auto auto minmax(0, 1fr);
   height: 100%;
 }
 

@@ -1,17 +1,32 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { useRouter } from 'vue-router'
 
-import { sourcesQuery } from '@/api/queries'
+import { lookQuery, sourcesQuery } from '@/api/queries'
 import EmptyState from '@/ui/EmptyState.vue'
 import ErrorState from '@/ui/ErrorState.vue'
+import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
 import { items, WORDS } from '@/ui/words'
 
 const course = useCourse()
 const { data: sources, error } = useQuery(computed(() => sourcesQuery(course.value)))
-const waiting = computed(() => (sources.value ?? []).filter((source) => source.reading && source.waiting))
-const taken = computed(() => (sources.value ?? []).filter((source) => source.reading && !source.waiting))
+const { data: look } = useQuery(computed(() => lookQuery(course.value)))
+const router = useRouter()
+const here = computed(() => (sources.value ?? []).filter((source) => source.reading && !source.aside))
+const waiting = computed(() => here.value.filter((source) => source.waiting))
+const taken = computed(() => here.value.filter((source) => !source.waiting))
+const flagged = computed(() => (look.value ?? []).reduce((sum, entry) => sum + entry.positions.length, 0))
+
+/** The first item of all that needs a look. */
+function first(): void {
+  const entry = look.value?.[0]
+  if (!entry) return
+  const query = { item: String(entry.positions[0]) }
+  void router.push({ name: 'reading', params: { course: course.value, reading: entry.reading }, query })
+}
+useShortcuts([{ keys: 'n', label: 'The first item that needs a look', group: 'Check', run: first }])
 </script>
 
 <template>
@@ -27,6 +42,12 @@ const taken = computed(() => (sources.value ?? []).filter((source) => source.rea
           ? 'These readings wait. Open one to see its source and its items side by side.'
           : 'Everything was taken.'
       }}
+    </p>
+    <p v-if="flagged">
+      <button type="button" class="link-button signal" @click="first">
+        {{ flagged }} {{ flagged === 1 ? 'item needs' : 'items need' }} a look, in {{ look?.length }}
+        {{ look?.length === 1 ? 'source' : 'sources' }} <kbd>n</kbd>
+      </button>
     </p>
     <ul>
       <li v-for="source in waiting" :key="source.id">
@@ -77,7 +98,8 @@ li a {
   flex: 1;
 }
 
-.error {
+.error,
+.signal {
   color: var(--rog-signal);
 }
 

@@ -87,19 +87,13 @@ useShortcuts([
 </script>
 
 <template>
-  <div class="decisions" role="group" aria-label="Decisions of one key">
-    <button type="button" class="link-button" :disabled="disabled" @click="show('points')">Points <kbd>w</kbd></button>
-    <button type="button" class="link-button" :disabled="disabled" @click="show('type')">Type <kbd>y</kbd></button>
-    <button type="button" class="link-button" :disabled="disabled" @click="show('outcome')">
-      Outcome<template v-if="held.length"> {{ held.join(', ') }}</template> <kbd>u</kbd>
+  <div v-if="!disabled" class="decisions" role="group" aria-label="Decisions of one key">
+    <button type="button" class="link-button" @click="show('points')">Points <kbd>w</kbd></button>
+    <button type="button" class="link-button" @click="show('type')">Type <kbd>y</kbd></button>
+    <button type="button" class="link-button" @click="show('outcome')">
+      Outcome{{ held.length ? ` ${held.join(', ')}` : '' }} <kbd>u</kbd>
     </button>
-    <button
-      type="button"
-      class="link-button"
-      :disabled="disabled"
-      :aria-pressed="onPaper"
-      @click="emit('decide', { kind: 'paper' })"
-    >
+    <button type="button" class="link-button" :aria-pressed="onPaper" @click="emit('decide', { kind: 'paper' })">
       {{ onPaper ? 'For paper' : 'Not for a screen' }} <kbd>f</kbd>
     </button>
     <PickList
@@ -128,10 +122,5 @@ useShortcuts([
 
 button[aria-pressed='true'] {
   font-weight: 600;
-}
-
-button:disabled {
-  opacity: 0.5;
-  cursor: default;
 }
 </style>

@@ -26,15 +26,24 @@ it('says the worst first, and what was looked at last', async () => {
 })
 
 it('repairs one, or all that have it', async () => {
-  const mendable = finding({ repair: 'to-multiple-response', repair_label: 'Make it multiple response' })
+  const ways = [
+    { name: 'only-1', label: 'Only A', for_all: false },
+    { name: 'only-2', label: 'Only B', for_all: false },
+    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true },
+  ]
+  const mendable = finding({ repair: 'to-multiple-response', ways })
   const { view } = await panel([mendable], 14)
-  const [one, all] = view.findAll('.el-button')
-  expect(sure(all).text()).toContain('on all 14')
-  await sure(one).trigger('click')
-  await sure(all).trigger('click')
+  const buttons = view.findAll('.el-button')
+  expect(buttons.map((button) => button.text().replace(/\s+/g, ' '))).toEqual([
+    'Only A',
+    'Only B',
+    'Both: multiple response r',
+    'Both: multiple response on all 14 R',
+  ])
+  for (const index of [1, 3]) await nth(buttons, index).trigger('click')
   expect(view.emitted('repair')).toEqual([
-    [mendable, false],
-    [mendable, true],
+    [mendable, 'only-2', false],
+    [mendable, 'to-multiple-response', true],
   ])
 })
 
@@ -47,7 +56,11 @@ it('offers no repair where there is none, and none for all where it is the only 
 })
 
 it('holds repairs back while one is under way, and shows nothing where nothing was found', async () => {
-  const { view } = await panel([finding({ repair: 'x', repair_label: 'Mend it' })], 2, true)
+  const { view } = await panel(
+    [finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true }] })],
+    2,
+    true,
+  )
   expect(view.findAll('.el-button').every((button) => button.attributes('disabled') !== undefined)).toBe(true)
   const { view: none } = await panel([])
   expect(none.find('ul').exists()).toBe(false)

@@ -2,6 +2,8 @@
 import type { Schemas } from '@/api/client'
 import LevelMark from '@/ui/LevelMark.vue'
 
+import { usualWay } from './usualWay'
+
 type Finding = Schemas['ReadFinding']
 
 const props = defineProps<{
@@ -45,9 +47,9 @@ function sorted(): Finding[] {
         </dl>
         <p class="soft fix">{{ finding.fix }}</p>
         <div v-if="!finding.dismissed" class="row">
-          <template v-for="(way, index) in finding.ways" :key="way.name">
+          <template v-for="way in finding.ways" :key="way.name">
             <ElButton size="small" :disabled="busy" @click="emit('repair', finding, way.name, false)">
-              {{ way.label }} <kbd v-if="index === 0">r</kbd>
+              {{ way.label }} <kbd v-if="way === usualWay(finding, finding.ways)">r</kbd>
             </ElButton>
             <ElButton
               v-if="way.for_all && countOf(finding.code) > 1"
@@ -56,7 +58,16 @@ function sorted(): Finding[] {
               @click="emit('repair', finding, way.name, true)"
             >
               {{ way.label }} on all {{ countOf(finding.code) }}
-              <kbd v-if="finding.ways.findIndex((entry) => entry.for_all) === index">R</kbd>
+              <kbd
+                v-if="
+                  way ===
+                  usualWay(
+                    finding,
+                    finding.ways.filter((entry) => entry.for_all),
+                  )
+                "
+                >R</kbd
+              >
             </ElButton>
           </template>
           <template v-if="finding.other">

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import ConflictNotice from '@/ui/ConflictNotice.vue'
-import ItemEditor from '@/ui/item-editor/ItemEditor.vue'
 import ItemView from '@/ui/ItemView.vue'
 import type { Clash } from '@/ui/useConflict'
 
@@ -11,6 +10,9 @@ import AdvicePanel from './AdvicePanel.vue'
 import DecisionBar from './DecisionBar.vue'
 import FindingsPanel from './FindingsPanel.vue'
 import type { Decision, Passage } from './useReading'
+
+/** The editor comes with the first item that is edited. */
+const ItemEditor = defineAsyncComponent(() => import('@/ui/item-editor/ItemEditor.vue'))
 
 type AnyItem = Schemas['ReadingItemOut']['item']
 type Finding = Schemas['ReadFinding']
@@ -37,7 +39,7 @@ const emit = defineEmits<{
   keep: []
   field: [string]
 }>()
-const editor = ref<InstanceType<typeof ItemEditor>>()
+const editor = ref<{ forget: () => void }>()
 const countOf = (code: string) => props.reading.cells.filter((cell) => !cell.taken && cell.codes.includes(code)).length
 const alike = (kind: string) => props.reading.others.find((entry) => entry.kind === kind)?.count ?? 0
 const draftKey = computed(() => `reading:${props.reading.id}:${props.current.position}`)

@@ -71,7 +71,8 @@ const notes = computed(() => [
 
 .dropped .body,
 .taken .body {
-  opacity: 0.55;
+  border-left: 2px dotted var(--rog-rule-strong);
+  padding-left: 12px;
 }
 
 .number {

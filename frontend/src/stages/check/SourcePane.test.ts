@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, expect, it, vi } from 'vitest'
 
-import { nth, reading, shown } from '@/testing'
+import { cell, nth, reading, shown, sure } from '@/testing'
 
 import SourcePane from './SourcePane.vue'
 
@@ -21,7 +21,7 @@ beforeEach(() => {
 })
 
 async function pane(fields = {}) {
-  const props = { course: 1, reading: reading(fields), current: 1, first: 1, last: 2 }
+  const props = { course: 1, reading: reading(fields), current: 1, first: 1, last: 2, lit: '' }
   const { view, asked } = await shown(SourcePane, props, { answers: ANSWERS })
   await flushPromises()
   return { view, asked }
@@ -40,7 +40,8 @@ it('shows a document as on its page, joined with the open item', async () => {
 it('shows a text line by line, and opens it for correction', async () => {
   const { view } = await pane({ format: 'marked-text', is_text: true })
   expect(nth(view.findAll('.line'), 0).find('strong').exists()).toBe(false)
-  await view.find('.head .link-button').trigger('click')
+  const button = view.findAll('.head .link-button').find((entry) => entry.text().includes('Correct'))
+  await sure(button).trigger('click')
   expect(view.emitted('correct')).toHaveLength(1)
 })
 
@@ -62,4 +63,39 @@ it('says by hand what a line is, and reads again with that', async () => {
 it('says where a source has no lines to show', async () => {
   const { view } = await pane({ lines: 0, format: 'items-json' })
   expect(view.text()).toContain('not shown line by line')
+})
+
+const PARTS = {
+  parts: [
+    { kind: 'stem', label: 'Stem', content: 'Which?', spans: [[2, 3]], field: 'stem', unclaimed: false },
+    { kind: 'choice', label: 'Choice A', content: 'clay', spans: [[5, 5]], field: 'choice:1', unclaimed: false },
+    { kind: 'marking', label: '', content: '', spans: [[8, 12]], field: 'marking', unclaimed: false },
+    { kind: 'rest', label: '', content: 'Harrow Vale', spans: [], field: '', unclaimed: true },
+  ],
+  marks: [{ words: 'clay', share: 1 }],
+  markup: '<item/>',
+  first: 101,
+}
+
+it('shows the source of a package as its parts, with their places, and lights what the pointer is on', async () => {
+  const props = {
+    course: 1,
+    reading: reading({ has_parts: true, cells: [cell(1)], format: 'qti-1.2', document: false }),
+    current: 1,
+    first: 101,
+    last: 120,
+    lit: 'choice:1',
+  }
+  const { view } = await shown(SourcePane, props, { answers: { 'GET /api/readings/5/items/1/parts': PARTS } })
+  await flushPromises()
+  expect(view.findAll('.parts h3').map((head) => head.text())).toEqual([
+    'Stem',
+    'Choices',
+    'What its marking gives',
+    'Besides',
+  ])
+  expect(view.find('.lit').text()).toContain('clay')
+  expect(view.findAll('.place').map((place) => place.text())).toEqual(['lines 102–103', 'line 105', 'lines 108–112'])
+  expect(view.find('.marks').text()).toContain('100 %')
+  expect(view.find('.unclaimed').text()).toContain('nothing claimed this')
 })

@@ -29,9 +29,6 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
         ></template
       >
     </span>
-    <button type="button" class="link-button" @click="emit('accounting')">
-      {{ reading.claimed }} pieces claimed, {{ reading.unclaimed.length }} not
-    </button>
     <span class="grow" />
     <button v-if="flagged" type="button" class="link-button signal" @click="emit('next')">
       {{ flagged }} {{ flagged === 1 ? 'needs' : 'need' }} a look <kbd>n</kbd>
@@ -42,35 +39,47 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
         {{ elsewhere }} in other sources <kbd>n</kbd>
       </button>
     </template>
+    <ElButton type="primary" :disabled="!waiting" @click="emit('take')">
+      Take {{ waiting }} into pools <kbd>t</kbd>
+    </ElButton>
+  </header>
+  <nav class="tools" aria-label="What can be done with this reading">
+    <button type="button" class="link-button" @click="emit('accounting')">
+      {{ reading.claimed }} pieces claimed, {{ reading.unclaimed.length }} not
+    </button>
     <button v-if="canGoBack" type="button" class="link-button" @click="emit('back')">
       Read it as before <kbd>p</kbd>
     </button>
+    <span class="grow" />
+    <button type="button" class="link-button" @click="emit('advice')">
+      Advice{{ advised ? ` on ${advised}` : '' }}
+    </button>
+    <button type="button" class="link-button" @click="emit('mend')">Mend many <kbd>M</kbd></button>
     <button type="button" class="link-button" :aria-pressed="asProof" @click="asProof = !asProof">
       {{ asProof ? 'Beside the source' : 'As a proof' }} <kbd>v</kbd>
     </button>
-    <button type="button" class="link-button" @click="emit('advice')">
-      Advice<template v-if="advised"> on {{ advised }}</template>
-    </button>
-    <button type="button" class="link-button" @click="emit('mend')">Mend many <kbd>M</kbd></button>
-    <ElButton type="primary" :disabled="!waiting" @click="emit('take')"
-      >Take {{ waiting }} into pools <kbd>t</kbd></ElButton
-    >
-  </header>
+  </nav>
 </template>
 
 <style scoped>
-.summary {
+.summary,
+.tools {
   display: flex;
   flex-wrap: wrap;
   align-items: baseline;
   gap: 4px 18px;
-  padding: 10px 18px;
+  padding: 10px 18px 2px;
+}
+
+.tools {
+  padding: 0 18px 8px;
   border-bottom: 1px solid var(--rog-rule);
+  font-size: 13px;
 }
 
 h1 {
   font-size: 19px;
-  max-width: 320px;
+  max-width: 420px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { flaggedCount, nextFlagged, soundCount, waitingCount } from './stepping'
+import { flaggedCount, nextPlace, placeAmong, soundCount, waitingCount } from './stepping'
 
 const cell = (position: number, worst: string, taken = false, dropped = false) => ({
   position,
@@ -17,19 +17,38 @@ const cells = [
   cell(6, 'error', false, true),
 ]
 
+// Reading 9 came before 5, which is sound, and 7.
+const look = [
+  { reading: 9, positions: [2, 4] },
+  { reading: 7, positions: [3] },
+]
+const order = [9, 5, 7]
+
 describe('stepping through what needs a look', () => {
   it.each([
-    [1, 1, 2],
-    [2, 1, 4],
-    [4, 1, 2],
-    [2, -1, 4],
-    [4, -1, 2],
-  ] as const)('from %i in direction %i comes to %i', (from, direction, to) => {
-    expect(nextFlagged(cells, from, direction)).toBe(to)
-  })
+    [9, 1, 1, 9, 2],
+    [9, 2, 1, 9, 4],
+    [9, 4, 1, 7, 3],
+    [7, 3, 1, 9, 2],
+    [5, 1, 1, 7, 3],
+    [7, 3, -1, 9, 4],
+    [9, 4, -1, 9, 2],
+    [9, 2, -1, 7, 3],
+    [5, 1, -1, 9, 4],
+  ] as const)(
+    'from item %2$i of reading %1$i in direction %3$i comes to the next of all',
+    (reading, position, direction, then, at) => {
+      expect(nextPlace(look, { reading, position }, direction, order)).toEqual({ reading: then, position: at })
+    },
+  )
 
   it('finds nothing where nothing is flagged', () => {
-    expect(nextFlagged([cell(1, ''), cell(2, 'note')], 1, 1)).toBeUndefined()
+    expect(nextPlace([], { reading: 9, position: 1 }, 1, order)).toBeUndefined()
+  })
+
+  it('says which of all places it is', () => {
+    expect(placeAmong(look, { reading: 7, position: 3 })).toEqual({ number: 3, of: 3 })
+    expect(placeAmong(look, { reading: 5, position: 1 })).toEqual({ number: 0, of: 3 })
   })
 
   it('counts neither what was taken nor what was left out', () => {

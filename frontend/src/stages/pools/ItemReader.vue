@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { itemHistoryQuery, itemQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import ItemEditor from '@/ui/item-editor/ItemEditor.vue'
 import ItemView from '@/ui/ItemView.vue'
 import LevelMark from '@/ui/LevelMark.vue'
 import ConflictNotice from '@/ui/ConflictNotice.vue'
@@ -13,6 +12,9 @@ import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useConflict } from '@/ui/useConflict'
 import { when } from '@/ui/words'
+
+/** The editor comes with the first item that is edited. */
+const ItemEditor = defineAsyncComponent(() => import('@/ui/item-editor/ItemEditor.vue'))
 
 type AnyItem = Schemas['ItemOut']['item']
 

@@ -3,13 +3,17 @@ import { computed, ref } from 'vue'
 
 import { items } from '@/ui/words'
 
-import { sums, type Group } from './grouped'
+import { saidOfAll, sums, type Group } from './grouped'
+import { useRepairAll } from './useRepairAll'
 
 /** The line above what was dropped together: its name, its sums, and the taking of all of it as one. */
-const props = defineProps<{ group: Group }>()
+const props = defineProps<{ group: Group; course: number }>()
 const emit = defineEmits<{ take: []; name: [string] }>()
 const naming = ref(false)
 const told = computed(() => sums(props.group.sources))
+const said = computed(() => saidOfAll(props.group.sources))
+const repair = useRepairAll(() => props.course)
+const inSources = (count: number) => (count === 1 ? 'of 1 source' : `of ${count} sources`)
 function named(event: Event): void {
   naming.value = false
   emit('name', (event.target as HTMLInputElement).value)
@@ -32,13 +36,31 @@ function named(event: Event): void {
       <button v-else type="button" class="plain-button name" title="Name it" @click="naming = true">
         {{ group.batch?.name }}
       </button>
-      <span class="soft"> {{ group.sources.length }} sources dropped together, {{ items(told.items) }}</span>
+      <span class="soft told">{{ group.sources.length }} sources dropped together, {{ items(told.items) }}</span>
     </td>
     <td colspan="2" class="next">
       <ElButton v-if="told.waiting" size="small" @click="emit('take')">
         Take {{ told.sound || told.waiting }} of {{ group.sources.length }} sources
       </ElButton>
       <span v-else class="faint">all taken</span>
+    </td>
+  </tr>
+  <tr v-for="entry in said" :key="entry.finding.code" class="said">
+    <td />
+    <td colspan="7">
+      <span class="warning"
+        >{{ entry.finding.message
+        }}{{ entry.sources.length > 1 ? ` The same in ${entry.sources.length - 1} more.` : '' }}</span
+      >
+      <ElButton
+        v-for="way in entry.finding.ways"
+        :key="way.name"
+        size="small"
+        :loading="repair.isPending.value"
+        @click="repair.mutate({ sources: entry.sources, code: entry.finding.code, repair: way.name })"
+      >
+        {{ way.label }} on all items {{ inSources(entry.sources.length) }}
+      </ElButton>
     </td>
   </tr>
 </template>
@@ -53,11 +75,25 @@ td {
   font: 600 15px var(--rog-serif);
 }
 
+.told {
+  margin-left: 12px;
+}
+
 .name-field {
   font: 600 15px var(--rog-serif);
   color: var(--rog-ink);
   background: var(--rog-sheet);
   border: 1px solid var(--rog-rule-strong);
+}
+
+.said td {
+  padding: 6px 10px;
+  border-bottom: 1px solid var(--rog-rule);
+  background: var(--rog-caution-ground);
+}
+
+.warning {
+  margin-right: 12px;
 }
 
 .next {

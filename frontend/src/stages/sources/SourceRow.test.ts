@@ -26,7 +26,7 @@ it('says what a source is, how many items it has of which types, and leads to it
 it('says where the count is not what was expected, and takes what is', async () => {
   const { view } = await row({ expected: 8 })
   expect(view.text()).toContain('count differs')
-  const field = view.find('input')
+  const field = view.find('input.expected')
   await field.setValue('6')
   await field.setValue(' ')
   expect(view.emitted('expect')).toEqual([[6], [null]])

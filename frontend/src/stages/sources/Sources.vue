@@ -194,6 +194,7 @@ useShortcuts([
           <BatchRow
             v-if="group.batch"
             :group="group"
+            :course="course"
             @take="takeAll(group.sources.map((source) => source.id))"
             @name="name.mutate({ batch: group.batch.id, words: $event })"
           />

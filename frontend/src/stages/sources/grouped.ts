@@ -27,3 +27,15 @@ export function sums(sources: readonly Source[]): { items: number; waiting: numb
   const add = (field: 'items' | 'waiting' | 'sound') => sources.reduce((sum, source) => sum + (source[field] ?? 0), 0)
   return { items: add('items'), waiting: add('waiting'), sound: add('sound') }
 }
+
+/** What is said of all items of some sources and can be repaired, together by what it is, with the sources that have it. */
+export function saidOfAll(sources: readonly Source[]): { finding: Schemas['ReadFinding']; sources: number[] }[] {
+  const found = new Map<string, { finding: Schemas['ReadFinding']; sources: number[] }>()
+  for (const source of sources)
+    for (const finding of source.findings ?? []) {
+      const held = found.get(finding.code)
+      if (held) held.sources.push(source.id)
+      else found.set(finding.code, { finding, sources: [source.id] })
+    }
+  return [...found.values()]
+}

@@ -19,7 +19,7 @@ type ChoiceBlank = Extract<Blank, { kind?: 'choice' }>
 
 /** The blanks of a cloze as its stem has them: the kind of each, what it accepts, and its share of the points. */
 const item = defineModel<ClozeItem>({ required: true })
-const blanks = computed(() => (item.value.blanks ??= []))
+const blanks = computed(() => item.value.blanks ?? [])
 const KINDS: Record<string, string> = { text: 'a text', numeric: 'a number', choice: 'one of several' }
 const marked = computed(() =>
   [...(item.value.stem ?? '').matchAll(/data-blank="([^"]*)"/g)].map((match) => match[1]).join(' '),

@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 
-import { item, nth, shown, sure } from '@/testing'
+import { finding, item, nth, shown, sure } from '@/testing'
 
 import ItemEditor from './ItemEditor.vue'
 
@@ -51,7 +51,7 @@ it('adds and removes choices, with names that are free', async () => {
   const taken = [...choices(), { id: 'c5', content: 'peat', weight: 0, feedback: null }]
   const { view, saved, button } = await editor({ type: 'multiple_choice', choices: taken })
   await button('Add a choice').trigger('click')
-  await nth(view.findAll('.choice .link-button'), 1).trigger('click')
+  await view.find('[aria-label="Remove choice 2"]').trigger('click')
   expect(((await saved()).choices as { id: string }[]).map((choice) => choice.id)).toEqual(['a', 'c', 'c5', 'c6'])
 })
 
@@ -147,6 +147,79 @@ it('says of an answer what it earns, and keeps its feedback', async () => {
     { text: 'silt', weight: 0, match: 'exact', feedback: 'Coarser.' },
   ]
   const { view, saved } = await editor({ type: 'fill_in', answers })
-  expect(view.text()).toContain('earns 0 %')
+  const earned = view.findAll<HTMLInputElement>('input[aria-label^="What answer"]').map((field) => field.element.value)
+  expect(earned).toEqual(['100', '0'])
   expect((await saved()).answers).toEqual(answers)
+})
+
+it('says what stays and what goes with another type, and goes back', async () => {
+  const before = { type: 'multiple_choice', choices: choices() }
+  const made = { item: item({ type: 'essay' } as never), stays: [], goes: ['the choices'] }
+  const { view } = await shown(
+    ItemEditor,
+    { item: item(before as never) },
+    { answers: { 'POST /api/item-type': made } },
+  )
+  await view.find('select[aria-label="Type"]').setValue('essay')
+  await flushPromises()
+  expect(view.find('[role=status]').text()).toContain('Goes: the choices.')
+  expect(view.find('[aria-label="Choice 1"]').exists()).toBe(false)
+  await view.find('[role=status] button').trigger('click')
+  await flushPromises()
+  expect(view.find('[aria-label="Choice 1"]').exists()).toBe(true)
+})
+
+it('keeps a draft under its key until it is saved or left', async () => {
+  window.localStorage.clear()
+  const props = { item: item({ type: 'essay' } as never), draftKey: 'reading:5:2' }
+  const first = await shown(ItemEditor, props)
+  await first.view.find('input[aria-label="Points"]').setValue('7')
+  await new Promise((resolve) => setTimeout(resolve, 400))
+  first.view.unmount()
+  const second = await shown(ItemEditor, props)
+  expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('7')
+  expect(second.view.find('[role=status]').text()).toContain('what you typed before')
+  await second.view.find('[role=status] button').trigger('click')
+  expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('1')
+  expect(window.localStorage.getItem('rogatum-draft:reading:5:2')).toBeNull()
+})
+
+it('edits blanks of each kind, and follows the stem by the core', async () => {
+  const blanks = [
+    {
+      id: 'b1',
+      kind: 'text',
+      answers: [{ text: 'clay', weight: 1, match: 'exact' }],
+      case_sensitive: false,
+      share: 0.5,
+    },
+    { id: 'b2', kind: 'choice', choices: choices(), share: 0.5 },
+  ]
+  const before = item({ type: 'cloze', stem: 'A <span data-blank="b1"></span> B', blanks } as never)
+  const keyed = {
+    item: {
+      ...item({ type: 'multiple_choice' } as never),
+      choices: choices().map((c, n) => ({ ...c, weight: n === 1 ? 1 : 0 })),
+    },
+  }
+  const { view } = await shown(ItemEditor, { item: before }, { answers: { 'POST /api/item-key': keyed } })
+  await view.find('[aria-label="Choice 2 of blank 2 is right"]').trigger('change')
+  await flushPromises()
+  await view.find('select[aria-label="Kind of blank 1"]').setValue('numeric')
+  await view.find('form').trigger('submit')
+  const saved = nth(sure(view.emitted('save')).at(-1), 0) as {
+    blanks: { kind: string; choices?: { weight: number }[] }[]
+  }
+  expect(saved.blanks.map((blank) => blank.kind)).toEqual(['numeric', 'choice'])
+  expect(saved.blanks[1]?.choices?.map((choice) => choice.weight)).toEqual([0, 1, 0])
+})
+
+it('says what is the matter while one types', async () => {
+  const answers = {
+    'POST /api/item-check': { findings: [finding({ message: 'No choice is marked correct.' })], advice: [] },
+  }
+  const { view } = await shown(ItemEditor, { item: item({ type: 'essay' } as never) }, { answers })
+  await new Promise((resolve) => setTimeout(resolve, 450))
+  await flushPromises()
+  expect(view.find('.checked').text()).toContain('No choice is marked correct.')
 })

@@ -8,7 +8,7 @@ import { moved, type OrderingItem } from './types'
 
 /** Entries in the right order. */
 const item = defineModel<OrderingItem>({ required: true })
-const entries = computed(() => (item.value.sequence ??= []))
+const entries = computed(() => item.value.sequence ?? [])
 </script>
 
 <template>
@@ -25,7 +25,7 @@ const entries = computed(() => (item.value.sequence ??= []))
       @remove="entries.splice(index, 1)"
     />
   </div>
-  <button type="button" class="link-button add" @click="entries.push('')">Add an entry</button>
+  <button type="button" class="link-button add" @click="item.sequence = [...entries, '']">Add an entry</button>
 </template>
 
 <style scoped>

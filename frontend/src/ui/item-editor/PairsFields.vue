@@ -9,8 +9,8 @@ import WeightField from './WeightField.vue'
 
 /** Pairs with what each earns, rights that have no partner, and whether the order is mixed. */
 const item = defineModel<MatchingItem>({ required: true })
-const pairs = computed(() => (item.value.pairs ??= []))
-const extra = computed(() => (item.value.distractors ??= []))
+const pairs = computed(() => item.value.pairs ?? [])
+const extra = computed(() => item.value.distractors ?? [])
 const own = computed(() => pairs.value.some((pair) => pair.share != null))
 
 /** Shares of their own, at first even ones; or none, which is even. */
@@ -49,7 +49,9 @@ function setOrder(event: Event): void {
     />
   </div>
   <div class="row">
-    <button type="button" class="link-button" @click="pairs.push({ left: '', right: '' })">Add a pair</button>
+    <button type="button" class="link-button" @click="item.pairs = [...pairs, { left: '', right: '' }]">
+      Add a pair
+    </button>
     <label><input type="checkbox" :checked="own" @change="setShares" /> each pair earns its own share</label>
     <label
       >Order
@@ -74,7 +76,9 @@ function setOrder(event: Event): void {
       @remove="extra.splice(index, 1)"
     />
   </div>
-  <button type="button" class="link-button add" @click="extra.push('')">Add a right without a partner</button>
+  <button type="button" class="link-button add" @click="item.distractors = [...extra, '']">
+    Add a right without a partner
+  </button>
 </template>
 
 <style scoped>

@@ -8,7 +8,7 @@ const item = defineModel<Truth>({ required: true })
 function note(side: 'true' | 'false', text: string | null | undefined): void {
   const told = { ...(item.value.choice_feedback ?? {}) }
   if (text) told[side] = text
-  else delete told[side]
+  else Reflect.deleteProperty(told, side)
   item.value.choice_feedback = told
 }
 </script>

@@ -20,7 +20,8 @@ watch(
   () => {
     if (!byTable.value) {
       const [from, to] = [numberOf(was.value), numberOf(becomes.value)]
-      wish.value = from && to !== undefined ? { kind: 'points-ratio', was: from, becomes: to } : undefined
+      wish.value =
+        from && to !== undefined && from !== to ? { kind: 'points-ratio', was: from, becomes: to } : undefined
       return
     }
     const rows = props.values
