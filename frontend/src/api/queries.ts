@@ -55,6 +55,9 @@ export const readingQuery = (course: Id, reading: Id) =>
   queryOptions({
     queryKey: ['course', course, 'reading', reading],
     queryFn: () => ok(client.GET('/api/readings/{reading_id}', { params: { path: { reading_id: toValue(reading) } } })),
+    // A reading has a cell for each of its items: what makes each of them reactive, or compares them all, is felt at every step.
+    shallow: true,
+    structuralSharing: false,
   })
 
 export const readingItemQuery = (course: Id, reading: Id, position: Id) =>

@@ -26,6 +26,7 @@ watch(
     <button
       v-for="cell in cells"
       :key="cell.position"
+      v-memo="[cell, cell.position === current]"
       type="button"
       class="cell"
       :class="[cell.worst || 'sound', { taken: cell.taken, dropped: cell.dropped }]"

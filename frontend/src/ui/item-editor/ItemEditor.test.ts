@@ -23,6 +23,9 @@ async function editor(fields: Record<string, unknown>, keyed: number[] = []) {
   const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text().includes(words)))
   return { view, asked, before, saved, button }
 }
+/** The keys that the core was asked for. */
+const keys = (asked: { path: string; body: unknown }[]) =>
+  asked.filter((call) => call.path === '/api/item-key').map((call) => (call.body as { right: string[] }).right)
 const weights = (saved: Record<string, unknown>) =>
   (saved.choices as { weight: number }[]).map((choice) => choice.weight)
 
@@ -31,7 +34,7 @@ it('asks the core for the weights of another key, and leaves the item as it came
   const { view, asked, before, saved } = await editor({ type: 'multiple_choice', choices: partial }, [0, 1, -0.25])
   await view.find('[aria-label="Choice 2 is right"]').trigger('change')
   await flushPromises()
-  expect(asked.map((call) => (call.body as { right: string[] }).right)).toEqual([['b']])
+  expect(keys(asked)).toEqual([['b']])
   expect(weights(await saved())).toEqual([0, 1, -0.25])
   expect(weights(before as never)).toEqual([1, 0.5, -0.25])
 })
@@ -44,7 +47,7 @@ it('adds a choice to the key of a multiple response and takes it away', async ()
   expect(weights(await saved())).toEqual([0.5, 0, 0.5])
   await view.find('[aria-label="Choice 1 is right"]').trigger('change')
   await flushPromises()
-  expect(asked.map((call) => (call.body as { right: string[] }).right)).toEqual([['a', 'c'], ['c']])
+  expect(keys(asked)).toEqual([['a', 'c'], ['c']])
 })
 
 it('adds and removes choices, with names that are free', async () => {
