@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 
 import type { Clash } from './useConflict'
 
 const props = defineProps<{ clash: Clash; mine?: Record<string, unknown> }>()
 const emit = defineEmits<{ keep: [] }>()
+const home = ref<HTMLElement>()
+// It comes after a save, which may have been far below it.
+onMounted(() => home.value?.scrollIntoView?.({ block: 'nearest' }))
 
 const words = (value: unknown): string =>
   value === null || value === undefined || value === '' ? 'nothing' : String(value).replaceAll('_', ' ')
@@ -25,7 +28,7 @@ const rows = computed(() => {
 </script>
 
 <template>
-  <section class="conflict" role="alert" aria-label="Changed in the meantime">
+  <section ref="home" class="conflict" role="alert" aria-label="Changed in the meantime">
     <p><strong>This was changed in the meantime</strong>, in another tab or by an undo. Nothing was saved yet.</p>
     <table v-if="rows.length">
       <thead>

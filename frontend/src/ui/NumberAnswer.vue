@@ -90,15 +90,6 @@ function set(part: Partial<Schemas['NumericAnswer']>): void {
 <style scoped>
 input:not([type='checkbox']),
 select {
-  width: 90px;
-  font: inherit;
-  color: inherit;
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  padding: 3px 8px;
-}
-
-select {
   width: auto;
 }
 </style>

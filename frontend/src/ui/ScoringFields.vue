@@ -45,12 +45,4 @@ function setLowest(event: Event): void {
   margin-top: 8px;
   gap: 20px;
 }
-
-select {
-  font: inherit;
-  color: inherit;
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  padding: 3px 8px;
-}
 </style>

@@ -14,6 +14,7 @@ import { WORDS } from '@/ui/words'
 import AccountingDialog from './AccountingDialog.vue'
 import AdviceDialog from './AdviceDialog.vue'
 import BankFindings from './BankFindings.vue'
+import { kept } from './filters'
 import ItemPane from './ItemPane.vue'
 import MendDialog from './mending/MendDialog.vue'
 import PaneDivider from './PaneDivider.vue'
@@ -42,10 +43,17 @@ const router = useRouter()
 const queries = useQueryClient()
 const readingId = computed(() => Number(route.params.reading))
 const { position, asProof, filters, type, pick: goTo } = useCheckAddress()
-const { read, item, conflict, edit, decide, repair, dismiss, drop, refresh } = useReading(course, readingId, position)
+const { read, item, conflict, edit, decide, repair, dismiss, drop, refresh } = useReading(
+  course,
+  readingId,
+  position,
+  leaveEditor,
+)
 const { data: courseData } = useQuery(computed(() => courseQuery(course.value)))
 const cells = computed(() => read.data.value?.cells ?? [])
 const current = computed(() => item.data.value)
+/** Whether the item that is shown is the one that is asked for: until then nothing is decided on it. */
+const isThere = computed(() => current.value?.position === position.value)
 const editing = ref(false)
 const taking = ref(false)
 const correcting = ref(false)
@@ -71,10 +79,28 @@ const at = computed(() => ({ reading: readingId.value, position: position.value 
 const count = computed(() => cells.value.length)
 const { next, among, elsewhere } = useLook(course, at, count, hasParts)
 
+/** What was typed is saved, or given up. */
+function leaveEditor(): void {
+  pane.value?.forget()
+  editing.value = false
+}
+/** The editor opens when the item that it is asked for is there. */
+const wantsEdit = ref(false)
+watch([wantsEdit, isThere], () => {
+  if (!wantsEdit.value || !isThere.value) return
+  wantsEdit.value = false
+  editing.value = !current.value?.taken
+})
 function pick(to: number | undefined): void {
   if (to === undefined || to < 1 || to > cells.value.length) return
   editing.value = false
   goTo(to)
+}
+/** What the proof shows, or all: the keys never reach an item that is not there to be seen. */
+const inView = computed(() => (asProof.value ? kept(cells.value, filters.value, type.value) : cells.value))
+function stepBy(by: number): void {
+  const index = inView.value.findIndex((cell) => cell.position === position.value)
+  pick(index < 0 ? inView.value[0]?.position : inView.value[index + by]?.position)
 }
 /** On to what needs a look next: in this source, else in the next one that has something. */
 function step(direction: 1 | -1): void {
@@ -104,7 +130,7 @@ const values = computed(() => {
   return [...counts].sort((a, b) => b[1] - a[1]).map(([value]) => value)
 })
 const place = computed(() => {
-  const own = `Item ${position.value} of ${count.value}`
+  const own = `Item ${current.value?.position ?? position.value} of ${count.value}`
   const look = among.value.number ? ` · ${among.value.number} of ${among.value.of} to look at` : ''
   return `${own}${look} · ${current.value?.where ?? ''}`
 })
@@ -121,7 +147,7 @@ function readAsBefore(): void {
   if (read.data.value) again.goBack(read.data.value)
 }
 function repairOne(finding: Finding | undefined, way: string | undefined, all: boolean): void {
-  if (finding && way) repair.mutate({ code: finding.code, repair: way, all })
+  if (finding && way && (isThere.value || all)) repair.mutate({ code: finding.code, repair: way, all })
 }
 function mend(all: boolean): void {
   const finding = open.value.find((candidate) => candidate.ways.length)
@@ -130,7 +156,7 @@ function mend(all: boolean): void {
 }
 /** A decision on the item that is looked at, or on one of the proof. */
 function decideAt(decision: Decision, to = position.value): void {
-  const cell = cells.value[to - 1]
+  const cell = inView.value.find((entry) => entry.position === to)
   if (cell && !cell.taken) decide.mutate({ at: to, decision })
 }
 
@@ -144,15 +170,9 @@ function save(changed: AnyItem, passage: Passage | undefined): void {
   edit.mutate({ item: changed, version: seen.value, passage })
 }
 async function keepWhatIsThere(): Promise<void> {
-  pane.value?.forget()
-  editing.value = false
+  leaveEditor()
   await refresh()
 }
-watch(edit.isSuccess, (saved) => {
-  if (!saved) return
-  pane.value?.forget()
-  editing.value = false
-})
 function corrected(reading: number): void {
   void refresh()
   void router.replace({ name: 'reading', params: { course: course.value, reading }, query: route.query })
@@ -177,7 +197,7 @@ watch(readingId, () => (editing.value = false))
 const judge = (right: boolean) => void sampling.say(right)
 useCheckKeys({
   step,
-  pick: (by) => pick(position.value + by),
+  pick: stepBy,
   mend,
   readOther: (all) =>
     readOther(
@@ -185,13 +205,14 @@ useCheckKeys({
       all,
     ),
   readAsBefore,
-  dismiss: () => open.value[0] && dismiss.mutate({ code: open.value[0].code, all: false }),
-  edit: () => (editing.value = !current.value?.taken && !asProof.value),
-  drop: () => current.value && drop.mutate({ positions: [position.value], dropped: !current.value.dropped }),
+  dismiss: () => isThere.value && open.value[0] && dismiss.mutate({ code: open.value[0].code, all: false }),
+  edit: () => (wantsEdit.value = !asProof.value),
+  drop: () =>
+    isThere.value && current.value && drop.mutate({ positions: [position.value], dropped: !current.value.dropped }),
   correct: () => (correcting.value = Boolean(read.data.value?.is_text)),
   take: () => (taking.value = true),
   leave: () => (editing.value = false),
-  key: (choice) => !editing.value && decideAt({ kind: 'key', choice }),
+  key: (choice) => !editing.value && (isThere.value || asProof.value) && decideAt({ kind: 'key', choice }),
   proof: () => (asProof.value = !asProof.value),
   mendMany: () => (mending.value = true),
   startSample: () =>

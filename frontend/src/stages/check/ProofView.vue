@@ -65,6 +65,15 @@ watch(
   },
   { immediate: true },
 )
+// What is narrowed away cannot be the one that is decided on.
+watch(
+  cells,
+  (now) => {
+    const next = now.find((cell) => cell.position >= props.current) ?? now.at(-1)
+    if (next && next.position !== props.current) emit('pick', next.position)
+  },
+  { immediate: true },
+)
 function pick(position: number): void {
   own = position
   emit('pick', position)

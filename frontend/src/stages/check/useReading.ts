@@ -14,8 +14,8 @@ export type Passage = Schemas['PassageOut']
 export const PAGE = 50
 export const pageOf = (position: number): number => Math.floor((position - 1) / PAGE) * PAGE + 1
 
-/** One reading with its current item, and everything that can be done to them. */
-export function useReading(course: Ref<number>, reading: Ref<number>, position: Ref<number>) {
+/** One reading with its current item, and everything that can be done to them; `saved` is told of an item that was edited. */
+export function useReading(course: Ref<number>, reading: Ref<number>, position: Ref<number>, saved: () => void) {
   const queries = useQueryClient()
   const read = useQuery(computed(() => readingQuery(course.value, reading.value)))
   const item = useQuery(
@@ -65,6 +65,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     onSuccess: async (changed, { passage }) => {
       conflict.settle()
       settle(changed)
+      saved()
       if (passage) await refresh()
     },
     onError: (error, { item: changed }) => {

@@ -173,16 +173,6 @@ label {
 }
 
 input:not([type='checkbox']),
-select {
-  font: inherit;
-  color: inherit;
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  border-radius: 2px;
-  padding: 3px 8px;
-  min-width: 0;
-}
-
 .check {
   display: block;
   padding: 2px 0;

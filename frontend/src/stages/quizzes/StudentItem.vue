@@ -208,15 +208,6 @@ textarea {
   padding: 8px 12px;
 }
 
-select {
-  font: inherit;
-  color: inherit;
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  padding: 4px 8px;
-  max-width: 340px;
-}
-
 td {
   padding: 4px 18px 4px 0;
 }

@@ -4,7 +4,7 @@ import Superscript from '@tiptap/extension-superscript'
 import { TableKit } from '@tiptap/extension-table'
 import StarterKit from '@tiptap/starter-kit'
 import { EditorContent, useEditor } from '@tiptap/vue-3'
-import { ref, watch } from 'vue'
+import { onBeforeUnmount, ref, watch } from 'vue'
 
 import { uploadMedia } from '@/api/client'
 
@@ -13,14 +13,14 @@ import { useCourse } from '../useCourse'
 
 import { toContent, toEditor } from './content'
 import { BlankNode, FormulaNode, KeptBlock, KeptInline, PictureNode } from './pieces'
-import Toolbar from './Toolbar.vue'
+import { useField, type Field } from './tools'
 
 /** A field of rich content. With `blanks`, places to fill in can be put into it: `newBlank` gives the identifier of the next. */
 const model = defineModel<string>({ required: true })
 const props = defineProps<{ label: string; newBlank?: () => string }>()
 const course = useCourse()
 const focused = ref(false)
-const home = ref<HTMLElement>()
+const field = useField()
 let given = model.value
 
 const editor = useEditor({
@@ -45,7 +45,11 @@ const editor = useEditor({
     given = toContent(now.getHTML())
     model.value = given
   },
-  onFocus: () => (focused.value = true),
+  onFocus: () => {
+    focused.value = true
+    field.value = own()
+  },
+  onBlur: () => (focused.value = false),
 })
 
 /** Pictures that are pasted, dropped or chosen; returns whether there were any. */
@@ -75,9 +79,22 @@ function keyed(event: KeyboardEvent): void {
   event.preventDefault()
   run()
 }
-function left(event: FocusEvent): void {
-  focused.value = Boolean(home.value?.contains(event.relatedTarget as Node | null))
+/** This field, as the toolbar works on it. */
+function own(): Field | undefined {
+  return (
+    editor.value && {
+      label: props.label,
+      editor: editor.value,
+      blanks: Boolean(props.newBlank),
+      formula: insertFormula,
+      blank: insertBlank,
+      files: takeFiles,
+    }
+  )
 }
+onBeforeUnmount(() => {
+  if (field.value?.editor === editor.value) field.value = undefined
+})
 
 watch(model, (now) => {
   if (now !== given) {
@@ -88,16 +105,7 @@ watch(model, (now) => {
 </script>
 
 <template>
-  <div ref="home" class="rich-input" :class="{ focused }" @keydown="keyed" @focusout="left">
-    <Toolbar
-      v-if="focused && editor"
-      :editor="editor"
-      :label="label"
-      :blanks="Boolean(newBlank)"
-      @formula="insertFormula"
-      @blank="insertBlank"
-      @files="takeFiles"
-    />
+  <div class="rich-input" :class="{ focused }" @keydown="keyed">
     <EditorContent :editor="editor" />
   </div>
 </template>

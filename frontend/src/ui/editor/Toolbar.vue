@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import type { Editor } from '@tiptap/core'
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 
-/** What can be done to the text of a field; the arrow keys go along it. */
-const props = defineProps<{ editor: Editor; label: string; blanks: boolean }>()
-const emit = defineEmits<{ formula: []; blank: []; files: [FileList | null] }>()
+import type { Field } from './tools'
+
+/** What can be done to the text of the field that was last written in; the arrow keys go along it. */
+const props = defineProps<{ field: Field | undefined }>()
 const home = ref<HTMLElement>()
 const chooser = ref<HTMLInputElement>()
 
 const run = (change: (chain: ReturnType<Editor['chain']>) => ReturnType<Editor['chain']>) =>
-  change(props.editor.chain().focus()).run()
+  props.field && change(props.field.editor.chain().focus()).run()
 interface Tool {
   name: string
   sign: string
@@ -43,14 +44,27 @@ const IN_TABLE: Tool[] = [
   { name: 'Remove the column', sign: '− column', run: () => run((chain) => chain.deleteColumn()) },
   { name: 'Remove the table', sign: '− table', run: () => run((chain) => chain.deleteTable()) },
 ]
-const inTable = computed(() => props.editor.isActive('table'))
+// What is active changes with every key: the editor's own state is not reactive, so each of its steps is counted.
+const steps = ref(0)
+const counted = () => (steps.value += 1)
+watch(
+  () => props.field?.editor,
+  (now, before) => {
+    before?.off('transaction', counted)
+    now?.on('transaction', counted)
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => props.field?.editor.off('transaction', counted))
+const isActive = (name: string | undefined) => Boolean(steps.value >= 0 && name && props.field?.editor.isActive(name))
+const inTable = computed(() => isActive('table'))
 const tools = computed<Tool[]>(() => [
   ...MARKS,
   ...BLOCKS,
   ...(inTable.value ? IN_TABLE : []),
-  { name: 'Formula (Ctrl+M)', sign: '∑', run: () => emit('formula') },
+  { name: 'Formula (Ctrl+M)', sign: '∑', run: () => props.field?.formula() },
   { name: 'Picture', sign: 'Picture', run: () => chooser.value?.click() },
-  ...(props.blanks ? [{ name: 'Blank (Ctrl+.)', sign: 'Blank', run: () => emit('blank') }] : []),
+  ...(props.field?.blanks ? [{ name: 'Blank (Ctrl+.)', sign: 'Blank', run: () => props.field?.blank() }] : []),
 ])
 
 function go(event: KeyboardEvent, step: number): void {
@@ -60,7 +74,7 @@ function go(event: KeyboardEvent, step: number): void {
 }
 function chosen(event: Event): void {
   const field = event.target as HTMLInputElement
-  emit('files', field.files)
+  props.field?.files(field.files)
   field.value = ''
 }
 </script>
@@ -70,7 +84,7 @@ function chosen(event: Event): void {
     ref="home"
     class="tools"
     role="toolbar"
-    :aria-label="`Formatting of ${label}`"
+    :aria-label="field ? `Formatting of ${field.label}` : 'Formatting'"
     @keydown.right.prevent="go($event, 1)"
     @keydown.left.prevent="go($event, -1)"
     @mousedown.prevent
@@ -81,7 +95,8 @@ function chosen(event: Event): void {
       type="button"
       :title="tool.name"
       :aria-label="tool.name"
-      :aria-pressed="tool.active ? editor.isActive(tool.active) : undefined"
+      :aria-pressed="tool.active ? isActive(tool.active) : undefined"
+      :disabled="!field"
       :tabindex="index ? -1 : 0"
       @click="tool.run()"
     >
@@ -97,6 +112,7 @@ function chosen(event: Event): void {
       aria-label="Pictures"
       @change="chosen"
     />
+    <slot />
   </div>
 </template>
 
@@ -104,11 +120,20 @@ function chosen(event: Event): void {
 .tools {
   display: flex;
   flex-wrap: wrap;
+  position: sticky;
+  top: -12px;
+  z-index: 3;
   padding: 2px 4px;
-  border-bottom: 1px solid var(--rog-rule);
+  border: 1px solid var(--rog-rule);
   background: var(--rog-well);
 }
 
+button:disabled {
+  opacity: 0.45;
+  cursor: default;
+}
+
+.tools :slotted(button),
 button {
   min-width: 27px;
   height: 25px;

@@ -10,6 +10,7 @@ import type { AnyItem } from './types'
 
 /** What the core says of an item while one types: checks first, then advice on its writing. */
 const props = defineProps<{ item: AnyItem }>()
+const emit = defineEmits<{ count: [number] }>()
 const found = ref<Schemas['CheckedOut']>({ findings: [], advice: [] })
 let turn = 0
 
@@ -18,7 +19,9 @@ watchDebounced(
   async (item) => {
     const own = ++turn
     const checked = await ok(client.POST('/api/item-check', { body: { item } })).catch(() => undefined)
-    if (checked && own === turn) found.value = checked
+    if (!checked || own !== turn) return
+    found.value = checked
+    emit('count', checked.findings.length + checked.advice.length)
   },
   { debounce: 350, deep: true, immediate: true },
 )

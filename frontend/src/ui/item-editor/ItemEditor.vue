@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import { client, ok, type Schemas } from '@/api/client'
 
 import RichInput from '../editor/RichInput.vue'
+import Toolbar from '../editor/Toolbar.vue'
+import { provideField } from '../editor/tools'
 import { sayProblem } from '../say'
 import ScoringFields from '../ScoringFields.vue'
 import { WORDS } from '../words'
@@ -27,7 +29,10 @@ import { useDraft } from './useDraft'
 const props = defineProps<{ item: AnyItem; saving?: boolean; draftKey?: string; passages?: Passage[] }>()
 const emit = defineEmits<{ save: [AnyItem, Passage | undefined]; cancel: [] }>()
 const { draft, resumed, become, forget, startAnew } = useDraft(props.item, props.draftKey)
+const field = provideField()
 const shared = ref<Passage[]>((props.passages ?? []).map((entry) => ({ ...entry })))
+const told = ref(0)
+const notes = ref<InstanceType<typeof CheckedNotes>>()
 const retyped = ref<Schemas['RetypedOut'] & { before: AnyItem }>()
 const FEEDBACK = { general: 'Feedback to all', correct: 'Feedback if right', incorrect: 'Feedback if wrong' } as const
 
@@ -54,7 +59,11 @@ function backToType(): void {
   retyped.value = undefined
 }
 
-const newBlank = () => freeName('b', 'blanks' in draft ? (draft.blanks ?? []).map((blank) => blank.id) : [])
+/** A name that no blank has, neither those of the stem nor those that the core has seen of it. */
+function newBlank(): string {
+  const inStem = [...(draft.stem ?? '').matchAll(/data-blank="([^"]*)"/g)].map((match) => match[1] ?? '')
+  return freeName('b', [...inStem, ...('blanks' in draft ? (draft.blanks ?? []).map((blank) => blank.id) : [])])
+}
 function note(kind: keyof typeof FEEDBACK, text: string | null | undefined): void {
   const told = { ...(draft.feedback ?? {}) }
   if (text) told[kind] = text
@@ -77,6 +86,11 @@ defineExpose({ forget })
 
 <template>
   <form class="editor" @submit.prevent="save" @keydown.ctrl.enter.prevent="save">
+    <Toolbar :field="field">
+      <button v-if="told" type="button" class="to-notes" @click="notes?.$el.scrollIntoView({ block: 'nearest' })">
+        {{ told }} {{ told === 1 ? 'note' : 'notes' }} on it
+      </button>
+    </Toolbar>
     <p v-if="resumed" class="told" role="status">
       You go on with what you typed before.
       <button type="button" class="link-button" @click="startAnew">Start from what is there</button>
@@ -153,7 +167,6 @@ defineExpose({ forget })
       @update:model-value="note(kind, $event)"
     />
     <MetadataFields :model-value="draft" />
-    <CheckedNotes :item="draft" />
     <div class="row end">
       <ElButton type="primary" native-type="submit" :loading="saving">Save the item <kbd>Ctrl+Enter</kbd></ElButton>
       <ElButton @click="leave">Leave it as it was</ElButton>
@@ -161,6 +174,8 @@ defineExpose({ forget })
         ><kbd>Ctrl+M</kbd> puts in a formula; what you type is kept until you save or leave.</span
       >
     </div>
+    <!-- Below the buttons: what comes and goes while one types must not move them. -->
+    <CheckedNotes ref="notes" :item="draft" @count="told = $event" />
   </form>
 </template>
 
@@ -219,6 +234,11 @@ defineExpose({ forget })
 
 .editor .end {
   margin-top: 10px;
+}
+
+.editor .to-notes {
+  margin-left: auto;
+  color: var(--rog-signal);
 }
 
 .editor .hint {
