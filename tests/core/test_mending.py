@@ -131,6 +131,7 @@ def test_pictures_are_matched_by_name_whatever_folder_case_and_kind():
     assert missing_names(item) == ["Images/Profile%201.PNG"]
     made = planned(subjects(item), kind="pictures", files={"profile 1.jpg": "media/abc.jpg", "other.png": "media/d.png"})
     assert made.changes[0].item.stem == 'What is this? <img src="media/abc.jpg" alt="profile"/>'
+    assert made.changes[0].shown == made.changes[0].item.stem
     assert made.unmet == ["No item misses “other.png”."]
 
 

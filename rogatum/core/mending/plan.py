@@ -8,6 +8,7 @@ from typing import Any
 
 from rogatum.core.errors import NothingToMend
 from rogatum.core.items import Item
+from rogatum.core.items.parts import content_fields
 from rogatum.core.mending import keys, numeric, outcomes, pictures, points, texts
 from rogatum.core.mending.numbers import Subject
 from rogatum.core.mending.wishes import Wish
@@ -19,12 +20,13 @@ Step = Callable[[Subject], Made | None]
 
 @dataclass(frozen=True)
 class Change:
-    """An item as it would be, and what of it reads differently."""
+    """An item as it would be, and what of it reads differently; `shown` is the content in which a picture came into its place."""
 
     position: int
     item: Item
     before: str
     after: str
+    shown: str = ""
 
 
 @dataclass(frozen=True)
@@ -53,7 +55,17 @@ def plan(subjects: Sequence[Subject], wish: Wish) -> Plan:
     unmet: list[str] = []
     step = _STEPS[wish.kind](wish, subjects, unmet)
     made = [(subject, step(subject)) for subject in subjects]
-    changes = [Change(subject.position, *found) for subject, found in made if found and found[0] != subject.item]
+    changes = [
+        Change(subject.position, *found, _shown(subject.item, found[0]) if wish.kind == "pictures" else "")
+        for subject, found in made
+        if found and found[0] != subject.item
+    ]
     if not changes:
         raise NothingToMend("This would change no item.", "; ".join(unmet[:3]) or "Look at what is said, and at which items.")
     return Plan(changes, unmet)
+
+
+def _shown(before: Item, after: Item) -> str:
+    """The first content that is another one now."""
+    pairs = zip(content_fields(before), content_fields(after), strict=False)
+    return next((new for old, new in pairs if old != new), "")

@@ -283,7 +283,7 @@ def decide(request: HttpRequest, reading_id: Id, position: Id, body: DecisionIn)
 def preview_mending(request: HttpRequest, reading_id: Id, body: WishIn) -> object:
     """What a repair in a person's words would change, before and after."""
     made = items.plan_mending(_reading(request, reading_id), request.user, body.wish, body.positions, body.path)
-    changes = [ChangeOut(position=c.position, before=c.before, after=c.after) for c in made.changes]
+    changes = [ChangeOut(position=c.position, before=c.before, after=c.after, shown=c.shown) for c in made.changes]
     return PlanOut(changes=changes, unmet=made.unmet)
 
 

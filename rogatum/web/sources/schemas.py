@@ -353,6 +353,7 @@ class ChangeOut(Schema):
     position: int
     before: str
     after: str
+    shown: str
 
 
 class PlanOut(Schema):

@@ -37,7 +37,9 @@ const save = useMutation({
     if (!conflict.caught(error, (version) => save.mutate({ item, version }))) sayProblem(error)
   },
 })
+const editor = ref<{ forget: () => void }>()
 async function leave(): Promise<void> {
+  editor.value?.forget()
   editing.value = false
   conflict.settle()
   await queries.invalidateQueries({ queryKey: ['course', props.course] })
@@ -74,8 +76,10 @@ useShortcuts([
       <ItemEditor
         v-if="editing"
         :key="data.id"
+        ref="editor"
         :item="data.item"
         :saving="save.isPending.value"
+        :draft-key="`item:${data.id}`"
         @save="(item) => save.mutate({ item, version: seen })"
         @cancel="editing = false"
       />

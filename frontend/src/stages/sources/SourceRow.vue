@@ -15,6 +15,7 @@ const emit = defineEmits<{
   join: [number]
   part: []
   aside: [boolean]
+  take: []
 }>()
 
 const test = ref<number>()
@@ -108,6 +109,9 @@ function expect(event: Event): void {
       <RouterLink v-else-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
       <span v-else-if="source.reading" class="faint">all taken</span>
       <button v-else-if="source.problem" class="link-button" @click="emit('again')">Read again</button>
+      <button v-if="source.sound && !source.aside" class="link-button" @click="emit('take')">
+        Take {{ source.sound }}
+      </button>
       <button class="link-button faint" :aria-label="`Put away ${source.name}`" @click="emit('remove')">
         Put away
       </button>

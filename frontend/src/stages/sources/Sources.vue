@@ -211,6 +211,7 @@ useShortcuts([
             @expect="(expected) => again.mutate({ source, expected })"
             @again="again.mutate({ source, expected: source.expected ?? null })"
             @remove="remove.mutate(source)"
+            @take="takeAll([source.id])"
             @aside="setAside.mutate({ ids: [source.id], on: $event })"
           />
         </template>

@@ -91,7 +91,7 @@ useShortcuts([
           <ElOption v-for="entry in pools" :key="entry.id" :value="entry.id" :label="entry.name" />
         </ElSelect>
       </label>
-      <div class="pools">
+      <div class="pools" tabindex="0" role="group" aria-label="Pools">
         <table>
           <tbody>
             <tr v-for="entry in foreseen?.pools" :key="entry.path.join('/')">

@@ -94,13 +94,12 @@ function chosen(event: Event): void {
       :key="tool.name"
       type="button"
       :title="tool.name"
-      :aria-label="tool.name"
       :aria-pressed="tool.active ? isActive(tool.active) : undefined"
       :disabled="!field"
       :tabindex="index ? -1 : 0"
       @click="tool.run()"
     >
-      {{ tool.sign }}
+      <span aria-hidden="true">{{ tool.sign }}</span><span class="visually-hidden">{{ tool.name }}</span>
     </button>
     <input
       ref="chooser"

@@ -7,26 +7,16 @@ const emit = defineEmits<{ move: [number]; remove: [] }>()
 <template>
   <span class="part-tools">
     <template v-if="movable">
-      <button
-        type="button"
-        :disabled="index === 0"
-        :aria-label="`Move ${name} up`"
-        title="Up"
-        @click="emit('move', -1)"
-      >
-        ↑
+      <button type="button" :disabled="index === 0" title="Up" @click="emit('move', -1)">
+        <span aria-hidden="true">↑</span><span class="visually-hidden">Move {{ name }} up</span>
       </button>
-      <button
-        type="button"
-        :disabled="index === count - 1"
-        :aria-label="`Move ${name} down`"
-        title="Down"
-        @click="emit('move', 1)"
-      >
-        ↓
+      <button type="button" :disabled="index === count - 1" title="Down" @click="emit('move', 1)">
+        <span aria-hidden="true">↓</span><span class="visually-hidden">Move {{ name }} down</span>
       </button>
     </template>
-    <button type="button" :aria-label="`Remove ${name}`" title="Remove" @click="emit('remove')">×</button>
+    <button type="button" title="Remove" @click="emit('remove')">
+      <span aria-hidden="true">×</span><span class="visually-hidden">Remove {{ name }}</span>
+    </button>
   </span>
 </template>
 

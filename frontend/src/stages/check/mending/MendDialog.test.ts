@@ -6,7 +6,10 @@ import { cell, reading, shown, sure } from '@/testing'
 import MendDialog from './MendDialog.vue'
 import { numberOf } from './wishes'
 
-const PLAN = { changes: [{ position: 2, before: '100 points', after: '1 point' }], unmet: ['No item has 3 points.'] }
+const PLAN = {
+  changes: [{ position: 2, before: '100 points', after: '1 point', shown: '' }],
+  unmet: ['No item has 3 points.'],
+}
 const body = () => sure(document.querySelector('.el-dialog'))
 const later = async () => {
   await new Promise((resolve) => setTimeout(resolve, 300))

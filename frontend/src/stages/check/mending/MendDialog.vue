@@ -4,6 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 import { client, ok, type Problem, type Schemas } from '@/api/client'
+import RichText from '@/ui/RichText.vue'
 import { say, sayProblem } from '@/ui/say'
 import { items as itemsWords } from '@/ui/words'
 
@@ -140,7 +141,7 @@ function done(words: string): void {
           <p v-if="problem" class="problem" role="status">{{ problem.fact }} {{ problem.wayOut }}</p>
           <template v-else-if="shown">
             <p v-for="lack in shown.unmet" :key="lack" class="unmet">{{ lack }}</p>
-            <div class="changes">
+            <div class="changes" tabindex="0" role="group" aria-label="What would change">
               <table>
                 <thead>
                   <tr>
@@ -153,7 +154,10 @@ function done(words: string): void {
                   <tr v-for="change in shown.changes.slice(0, 200)" :key="change.position">
                     <td>{{ change.position }}</td>
                     <td>{{ change.before }}</td>
-                    <td>{{ change.after }}</td>
+                    <td>
+                      {{ change.after }}
+                      <RichText v-if="change.shown" class="in-place" :content="change.shown" />
+                    </td>
                   </tr>
                 </tbody>
               </table>
@@ -238,6 +242,15 @@ th,
   text-align: left;
   border-bottom: 1px solid var(--rog-rule);
   overflow-wrap: anywhere;
+}
+
+/* A picture is shown where it will stand, small. */
+.in-place {
+  font-size: 13px;
+}
+
+.in-place :deep(img) {
+  max-height: 90px;
 }
 
 th {

@@ -8,11 +8,12 @@ import { numberOf, type Wish } from './wishes'
 /** Points by a ratio, or each distinct value by its own; `values` are those that the items have, the commonest first. */
 const wish = defineModel<Wish | undefined>({ required: true })
 const props = defineProps<{ values: (number | null)[] }>()
-const byTable = ref(false)
 const was = ref('')
 const becomes = ref('1')
 const table = reactive<Record<string, string>>({})
 const commonest = computed(() => props.values.find((value) => value !== null))
+// Where no item has points there is no ratio.
+const byTable = ref(commonest.value === undefined)
 watch(commonest, (value) => (was.value = value === undefined ? '' : String(value)), { immediate: true })
 
 watch(
