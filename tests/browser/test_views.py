@@ -70,7 +70,7 @@ def chosen(page: Page) -> None:
 
 def comparison(page: Page) -> None:
     page.get_by_role("button", name="Compare").click()
-    page.get_by_role("heading", name=re.compile("arrived")).wait_for()
+    page.get_by_role("heading", name=re.compile("No item is in both")).wait_for()
 
 
 def taking(page: Page) -> None:

@@ -90,6 +90,20 @@ function set(part: Partial<Schemas['NumericAnswer']>): void {
 <style scoped>
 input:not([type='checkbox']),
 select {
+  width: 90px;
+  font: inherit;
+  color: inherit;
+  background-color: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  padding: 3px 8px;
+}
+
+select {
   width: auto;
+}
+
+/* Room for the arrow of the list. */
+select {
+  padding-right: 26px;
 }
 </style>

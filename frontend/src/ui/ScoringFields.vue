@@ -45,4 +45,17 @@ function setLowest(event: Event): void {
   margin-top: 8px;
   gap: 20px;
 }
+
+select {
+  font: inherit;
+  color: inherit;
+  background-color: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  padding: 3px 8px;
+}
+
+/* Room for the arrow of the list. */
+select {
+  padding-right: 26px;
+}
 </style>

@@ -173,6 +173,16 @@ label {
 }
 
 input:not([type='checkbox']),
+select {
+  font: inherit;
+  color: inherit;
+  background-color: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  border-radius: 2px;
+  padding: 3px 8px;
+  min-width: 0;
+}
+
 .check {
   display: block;
   padding: 2px 0;
@@ -187,5 +197,10 @@ summary {
   margin-top: 10px;
   padding-left: 12px;
   border-left: 2px solid var(--rog-rule-strong);
+}
+
+/* Room for the arrow of the list. */
+select {
+  padding-right: 26px;
 }
 </style>

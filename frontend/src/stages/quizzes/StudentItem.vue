@@ -208,6 +208,15 @@ textarea {
   padding: 8px 12px;
 }
 
+select {
+  font: inherit;
+  color: inherit;
+  background-color: var(--rog-sheet);
+  border: 1px solid var(--rog-rule-strong);
+  padding: 4px 8px;
+  max-width: 340px;
+}
+
 td {
   padding: 4px 18px 4px 0;
 }
@@ -241,5 +250,10 @@ td {
 
 .marked p {
   margin: 0;
+}
+
+/* Room for the arrow of the list. */
+select {
+  padding-right: 26px;
 }
 </style>

@@ -23,6 +23,11 @@ const sides = computed(() => [made.value?.a, made.value?.b] as const)
 const better = computed(() =>
   whole.value?.more === 'a' ? made.value?.a : whole.value?.more === 'b' ? made.value?.b : undefined,
 )
+const shared = computed(() => (made.value?.ledger.items ?? []).some((entry) => entry.a && entry.b))
+const heading = computed(() => {
+  if (!shared.value) return 'No item is in both: these are two tests'
+  return better.value ? `${better.value.name} arrived more whole` : 'Both arrived equally whole'
+})
 const differing = computed(() => (whole.value?.aspects ?? []).filter((aspect) => aspect.more !== 'even'))
 
 const goOn = useMutation({
@@ -49,7 +54,7 @@ const goOn = useMutation({
   <p v-else-if="!made" class="faint loading">Loading the comparison…</p>
   <div v-else class="comparison">
     <header>
-      <h1>{{ better ? `${better.name} arrived more whole` : 'Both arrived equally whole' }}</h1>
+      <h1>{{ heading }}</h1>
       <table class="sides">
         <thead>
           <tr>

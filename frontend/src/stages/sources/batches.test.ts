@@ -96,7 +96,15 @@ it('says which arrived more whole and in what, and goes on with one', async () =
       { name: 'items', a: 4, b: 4, more: 'even' },
     ],
   }
-  const ledger = { items: [], only_in_a: [], only_in_b: [], totals: {}, quizzes: [], quiz_totals: {}, whole }
+  const ledger = {
+    items: [{ a: '1', b: '1', title: 'Which?', facets: { feedback: 'lost' }, notes: [] }],
+    only_in_a: [],
+    only_in_b: [],
+    totals: {},
+    quizzes: [],
+    quiz_totals: {},
+    whole,
+  }
   const answers = {
     'GET /api/comparisons/8': { id: 8, a: side('a.zip', 1), b: side('b.zip', 2), ledger },
     'POST /api/comparisons/8/go-on': side('b.zip', 2),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { ref } from 'vue'
+import { onBeforeUnmount, ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 
@@ -13,10 +13,13 @@ const props = defineProps<{ item: AnyItem }>()
 const emit = defineEmits<{ count: [number] }>()
 const found = ref<Schemas['CheckedOut']>({ findings: [], advice: [] })
 let turn = 0
+let gone = false
+onBeforeUnmount(() => (gone = true))
 
 watchDebounced(
   () => props.item,
   async (item) => {
+    if (gone) return
     const own = ++turn
     const checked = await ok(client.POST('/api/item-check', { body: { item } })).catch(() => undefined)
     if (!checked || own !== turn) return

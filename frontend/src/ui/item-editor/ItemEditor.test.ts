@@ -52,7 +52,7 @@ it('adds a choice to the key of a multiple response and takes it away', async ()
 
 it('adds and removes choices, with names that are free', async () => {
   const taken = [...choices(), { id: 'c5', content: 'peat', weight: 0, feedback: null }]
-  const { view, saved, button } = await editor({ type: 'multiple_choice', choices: taken })
+  const { saved, button } = await editor({ type: 'multiple_choice', choices: taken })
   await button('Add a choice').trigger('click')
   await button('Remove choice 2').trigger('click')
   expect(((await saved()).choices as { id: string }[]).map((choice) => choice.id)).toEqual(['a', 'c', 'c5', 'c6'])

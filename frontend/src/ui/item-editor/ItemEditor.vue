@@ -189,6 +189,10 @@ defineExpose({ forget })
   min-width: 0;
 }
 
+.editor > .add {
+  justify-self: start;
+}
+
 .editor .caption {
   margin-top: 10px;
   font-size: 12.5px;
