@@ -106,6 +106,11 @@ def test_words_of_another_language_are_no_cues():
     assert codes(asked("La ville qui n'est pas touchée s'appelle a", "*Évrard", "Paris", "Lyon")) == set()
 
 
+def test_what_was_read_wrong_gets_no_advice():
+    item = asked("The colour of a soil rich in iron is", "*red 15. The colour of a soil rich in humus is", "blue", "white")
+    assert codes(item) == set()
+
+
 def places(keys: str) -> list[tuple[int, KeyPlace]]:
     return [(n, KeyPlace(4, "ABCD".index(key), False)) for n, key in enumerate(keys, 1)]
 

@@ -43,7 +43,7 @@ from rogatum.core.items.content import blanks_of, comparable, media_refs, plain_
 
 Noted = tuple[FindingKind, dict[str, object]]
 Check = Callable[[Any], Iterator[Noted]]
-_RUN_ON = re.compile(r"(?:^|\s)(?:\d{1,3}[.)]\s+[A-Z][^.?]{8,}|\(?[b-h][.)]\s+\S.*)", re.S)
+RUN_ON = re.compile(r"(?:^|\s)(?:\d{1,3}[.)]\s+[A-Z][^.?]{8,}|\(?[b-h][.)]\s+\S.*)", re.S)
 _DAMAGE = re.compile(r"\ufffd|Ã[\u0080-\u00bf©¨¤¶¼±]|â€[\u0080-\u00bf™œ“”˜¦]|Â[°±²³µ·½ ]")
 
 
@@ -79,7 +79,7 @@ def _check_texts(contents: list[str]) -> Iterator[Noted]:
         if content in seen:
             yield EQUAL_CHOICES, {"first": letter(seen[content]), "second": letter(index)}
         seen.setdefault(content, index)
-        run_on = _RUN_ON.search(text)
+        run_on = RUN_ON.search(text)
         if run_on:
             yield CHOICE_RUNS_ON, {"label": letter(index), "text": run_on[0].strip()[:60]}
 

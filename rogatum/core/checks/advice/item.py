@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 from rogatum.core.checks.advice import choices, stem
 from rogatum.core.checks.advice.reading import Seen
+from rogatum.core.checks.item import RUN_ON
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.items import Item, ItemType
 from rogatum.core.items.by_type import ByType
@@ -52,8 +53,13 @@ _WITHOUT_WORDS: frozenset[Rule] = frozenset(
 
 
 def advise_item(item: Item, passage: str = "", where: str = "") -> list[Finding]:
-    """The advice on an item, with the content of the passage that it shares."""
+    """The advice on an item, with the content of the passage that it shares.
+
+    Nothing is said of an item in whose choices another question or choice seems to lie: what it is comes first.
+    """
     seen = Seen(item, passage)
+    if any(RUN_ON.search(choice) for choice in seen.choices):
+        return []
     rules = _RULES.of(item)
     return [
         kind.at(where, item.id, **values)
