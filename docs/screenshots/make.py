@@ -103,10 +103,50 @@ def document(page: Page) -> None:
     page.get_by_text("Item 6 of 6").wait_for()
 
 
+def package(page: Page) -> None:
+    _stage(page, "Check")
+    page.get_by_role("link", name="week-3-quiz-last-year.zip").click()
+    page.get_by_label("Parts of the source").wait_for()
+    page.locator(".item .choices li").nth(1).hover()
+
+
+def proof(page: Page) -> None:
+    check(page)
+    page.keyboard.press("v")
+    page.get_by_role("region", name="Item 4", exact=True).wait_for()
+
+
+def edit(page: Page) -> None:
+    check(page)
+    page.keyboard.press("e")
+    page.get_by_role("textbox", name="Stem").click()
+
+
+def mend(page: Page) -> None:
+    check(page)
+    page.keyboard.press("M")
+    dialog = page.get_by_role("dialog", name="Mend many at once")
+    dialog.get_by_role("button", name="Outcomes").click()
+    dialog.get_by_label("Outcomes by number").fill("1–5: 4.1; 6, 8: 4.2")
+    dialog.get_by_role("row").filter(has_text="4.2").first.wait_for()
+
+
+def comparison(page: Page) -> None:
+    for name in ("week-2-quiz.docx", "chapter-4-from-paper.txt"):
+        page.get_by_role("checkbox", name=f"Choose {name}").check()
+    page.get_by_role("button", name="Compare").click()
+    page.get_by_role("grid", name="Ledger").wait_for()
+
+
 VIEWS: dict[str, Callable[[Page], None]] = {
     "sources": sources,
     "check": check,
     "check-document": document,
+    "package": package,
+    "proof": proof,
+    "edit": edit,
+    "mend": mend,
+    "comparison": comparison,
     "paste": paste,
     "take": take,
     "pools": pools,
