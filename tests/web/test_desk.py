@@ -254,6 +254,18 @@ def test_a_sample_waits_until_nothing_flagged_is_left_then_says_what_it_proves(a
     assert api.call("put", f"/readings/{reading}/sample/{other}", {"right": True})[0] == 409
 
 
+def test_what_a_sample_finds_wrong_needs_a_look_until_it_is_corrected(api, course, reading):
+    decide(api, reading, 2, kind="key", choice=1)
+    api.ok("post", f"/readings/{reading}/sample", {"count": 5, "seed": 1})
+    api.ok("put", f"/readings/{reading}/sample/1", {"right": False})
+    assert "sample-wrong" in api.ok("get", f"/readings/{reading}/items/1")["cell"]["codes"]
+    assert api.ok("get", f"/courses/{course}/look")[0]["positions"] == [1]
+    assert decide(api, reading, 1, kind="key", choice=2)["cell"]["needs_look"] is False
+    api.ok("put", f"/readings/{reading}/sample/3", {"right": False})
+    api.ok("put", f"/readings/{reading}/sample/3", {"right": True})
+    assert api.ok("get", f"/courses/{course}/look") == []
+
+
 def test_how_many_to_look_at_for_a_bound(api, reading):
     assert api.ok("get", f"/readings/{reading}/sample/size?bound=0") == {"count": 4, "of": 4}
 

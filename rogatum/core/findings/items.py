@@ -140,3 +140,10 @@ POINTS_MISSING = finding_kind(
     by="bank check",
     settled_by="points",
 )
+SAMPLE_WRONG = finding_kind(
+    "sample-wrong",
+    "warning",
+    "In a sample of what nothing was said about, this was found wrong.",
+    "Correct it, or say that it is right so.",
+    settled_by="key",
+)

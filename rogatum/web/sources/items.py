@@ -144,7 +144,10 @@ def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
         row = record.current(row)
         if row.taken_id is not None:
             raise NotPossible("This item was taken already.", "Change it in its pool.")
-        _change(row, decide(item_from(row.body), decision), record, by_hand=decision.kind in _BY_HAND)
+        item = decide(item_from(row.body), decision)
+        if decision.kind == "outcome":  # the one decision that is a text
+            item = admit_item(item, Gate(own_media(source.course)))
+        _change(row, item, record, by_hand=decision.kind in _BY_HAND)
         row.save(update_fields=CHANGED)
     return row
 

@@ -9,11 +9,13 @@ from django.db.models import QuerySet
 
 from rogatum.core.checks.sampling import Sample, draw_sample, size_for
 from rogatum.core.finding import NEED_LOOK
+from rogatum.core.findings.items import SAMPLE_WRONG
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import can_edit, can_see
+from rogatum.web.sources.storing import set_findings
 
 USUAL = 20
 
@@ -49,7 +51,8 @@ def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Rea
     if sample is None or position not in sample.drawn:
         raise NotPossible("This item is not in the sample.", "Go on with the next one of it.")
     sample.verdicts[position] = right
-    return _keep(reading, user, sample.model_dump(mode="json"), f"Looked at item {position} of the sample of {reading.source.name}")
+    label = f"Looked at item {position} of the sample of {reading.source.name}"
+    return _keep(reading, user, sample.model_dump(mode="json"), label, {position: right})
 
 
 def drop_sample(reading: Reading, user: Any) -> Reading:
@@ -61,10 +64,25 @@ def sample_of(reading: Reading) -> Sample | None:
     return Sample(**reading.sample) if reading.sample else None
 
 
-def _keep(reading: Reading, user: Any, sample: dict[str, Any] | None, label: str) -> Reading:
+def _keep(reading: Reading, user: Any, sample: dict[str, Any] | None, label: str, judged: dict[int, bool] | None = None) -> Reading:
     with Recorder(reading.source.course, user, label) as record:
         before = fields_of(reading)
         reading.sample = sample
         reading.save(update_fields=["sample"])
         record.changed("reading", reading, before)
+        for position, right in (judged or {}).items():
+            _tell(reading, position, right, record)
     return reading
+
+
+def _tell(reading: Reading, position: int, right: bool, record: Recorder) -> None:
+    """An item that was found wrong needs a look, until it is corrected or found right."""
+    row = reading.items.filter(position=position).first()
+    if row is None:
+        return
+    before = fields_of(row)
+    others = [finding for finding in row.findings if finding["code"] != SAMPLE_WRONG.code]
+    told = [] if right else [SAMPLE_WRONG.at(row.place.get("where", ""), row.body["id"]).model_dump()]
+    set_findings(row, others + told)
+    row.save(update_fields=["findings", "worst"])
+    record.changed("readingitem", row, before)

@@ -1,19 +1,19 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { client, ok, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { courseQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { WORDS } from '@/ui/words'
 
 import AccountingDialog from './AccountingDialog.vue'
 import AdviceDialog from './AdviceDialog.vue'
 import BankFindings from './BankFindings.vue'
+import DecisionBar from './DecisionBar.vue'
 import { kept } from './filters'
 import ItemPane from './ItemPane.vue'
 import MendDialog from './mending/MendDialog.vue'
@@ -26,6 +26,7 @@ import Strip from './Strip.vue'
 import SummaryLine from './SummaryLine.vue'
 import TakeDialog from './TakeDialog.vue'
 import TextDialog from './TextDialog.vue'
+import { useAdvice } from './useAdvice'
 import { useCheckAddress } from './useCheckAddress'
 import { useCheckKeys } from './useCheckKeys'
 import { useLook } from './useLook'
@@ -40,7 +41,6 @@ type Finding = Schemas['ReadFinding']
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
-const queries = useQueryClient()
 const readingId = computed(() => Number(route.params.reading))
 const { position, asProof, filters, type, pick: goTo } = useCheckAddress()
 const { read, item, conflict, edit, decide, repair, dismiss, drop, refresh } = useReading(
@@ -70,6 +70,10 @@ const bankFindings = computed(
     ) ?? [],
 )
 const again = useReadAgain(() => course.value)
+const { putOff, putOffOne } = useAdvice(
+  course,
+  computed(() => courseData.value?.advice_off ?? []),
+)
 const busy = computed(
   () => repair.isPending.value || edit.isPending.value || again.isPending.value || decide.isPending.value,
 )
@@ -177,17 +181,6 @@ function corrected(reading: number): void {
   void refresh()
   void router.replace({ name: 'reading', params: { course: course.value, reading }, query: route.query })
 }
-/** Kinds of advice that the course does not want. */
-const putOff = useMutation({
-  mutationFn: (off: string[]) =>
-    ok(client.PUT('/api/courses/{course_id}/advice', { params: { path: { course_id: course.value } }, body: { off } })),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }),
-  onError: sayProblem,
-})
-function putOffOne(code: string): void {
-  say(`Put off: ${WORDS.advice[code] ?? code}. Under “Advice” it can be had again.`)
-  putOff.mutate([...(courseData.value?.advice_off ?? []), code])
-}
 function openBeside(to: number): void {
   asProof.value = false
   pick(to)
@@ -206,7 +199,10 @@ useCheckKeys({
     ),
   readAsBefore,
   dismiss: () => isThere.value && open.value[0] && dismiss.mutate({ code: open.value[0].code, all: false }),
-  edit: () => (wantsEdit.value = !asProof.value),
+  edit: () => {
+    asProof.value = false
+    wantsEdit.value = true
+  },
   drop: () =>
     isThere.value && current.value && drop.mutate({ positions: [position.value], dropped: !current.value.dropped }),
   correct: () => (correcting.value = Boolean(read.data.value?.is_text)),
@@ -275,7 +271,16 @@ useCheckKeys({
         @pick="pick"
         @key="(to, choice) => decideAt({ kind: 'key', choice }, to)"
         @open="openBeside"
-      />
+      >
+        <DecisionBar
+          v-if="current"
+          class="decisions"
+          :item="current"
+          :outcomes="courseData?.outcomes ?? []"
+          :disabled="Boolean(current.taken) || !isThere"
+          @decide="decideAt"
+        />
+      </ProofView>
     </div>
     <div
       v-else
@@ -377,6 +382,13 @@ useCheckKeys({
 
 .panes.proof {
   grid-template-columns: auto minmax(0, 1fr);
+}
+
+.decisions {
+  margin: 0;
+  padding: 5px 18px;
+  border: 0;
+  border-bottom: 1px solid var(--rog-rule);
 }
 
 .item-pane {

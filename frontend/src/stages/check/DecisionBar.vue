@@ -87,7 +87,7 @@ useShortcuts([
 </script>
 
 <template>
-  <div v-if="!disabled" class="decisions" role="group" aria-label="Decisions of one key">
+  <div v-show="!disabled" class="decisions" role="group" aria-label="Decisions of one key">
     <button type="button" class="link-button" @click="show('points')">Points <kbd>w</kbd></button>
     <button type="button" class="link-button" @click="show('type')">Type <kbd>y</kbd></button>
     <button type="button" class="link-button" @click="show('outcome')">

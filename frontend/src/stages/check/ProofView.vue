@@ -110,6 +110,7 @@ function toggle(name: string): void {
       <a class="print" :href="`/api/readings/${reading.id}/proof?key=true`" target="_blank">Print with the key</a>
       <a class="print" :href="`/api/readings/${reading.id}/proof?key=false`" target="_blank">without</a>
     </header>
+    <div><slot /></div>
     <div ref="home" class="pages" tabindex="0" aria-label="Items of the reading">
       <p v-if="!cells.length" class="soft none">
         No item is like that.
@@ -141,7 +142,7 @@ function toggle(name: string): void {
 <style scoped>
 .proof {
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
+  grid-template-rows: auto auto minmax(0, 1fr);
   min-width: 0;
   min-height: 0;
 }

@@ -43,8 +43,11 @@ export function useSample(
           body: { right },
         }),
       ),
-    onSuccess: (now) => {
+    onSuccess: async (now, { at, right }) => {
       keep(now)
+      // What was found wrong needs a look from now on, and is not forgotten.
+      if (!right || read.value?.cells[at - 1]?.codes.includes('sample-wrong'))
+        await queries.invalidateQueries({ queryKey: ['course', course.value] })
       if (now.next) pick(now.next)
     },
     onError: sayProblem,

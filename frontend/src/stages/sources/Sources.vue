@@ -126,7 +126,14 @@ function picked(event: Event): void {
   field.value = ''
 }
 
+/** What is chosen, else the newest drop that has something to take. */
+function takeNewest(): void {
+  const group = groups.value.find((entry) => !entry.aside && entry.sources.some((source) => source.waiting))
+  const ids = chosen.value.length ? chosen.value : (group?.sources.map((source) => source.id) ?? [])
+  if (ids.length) takeAll(ids)
+}
 useShortcuts([
+  { keys: 't', label: 'Take what is chosen, else the newest drop', group: 'Sources', run: takeNewest },
   { keys: 'p', label: 'Paste a test', group: 'Sources', run: () => (pasting.value = true) },
   { keys: 'o', label: 'Open files', group: 'Sources', run: () => fileField.value?.click() },
 ])

@@ -20,7 +20,8 @@ PROOF = """
 #set page(footer: context align(center, text(size: 9pt)[TITLE · #counter(page).display()]))
 #let proof-item(number, place, kind, body) = block(breakable: true, width: 100%, above: 1.5em,
   grid(columns: (10mm, 1fr, 32mm), column-gutter: 3mm, strong(number), body, text(size: 8pt, fill: luma(90))[#kind \\ #place]))
-#let right-choice(letter, body) = grid(columns: (7mm, 1fr), inset: (y: 2pt), strong[#letter ✓], body)
+#set block(spacing: 0.5em)
+#let proof-choice(letter, right, body) = grid(columns: (5mm, 6mm, 1fr), inset: (y: 1pt), letter, right, body)
 """
 
 
@@ -80,7 +81,8 @@ class _Proof:
 
     def _choice(self, number: int, content: str, right: bool) -> str:
         letter = chr(ord("A") + number) if number < 26 else str(number + 1)
-        return f"#{'right-choice' if right and self.with_key else 'choice'}([{letter}], [{self.paper.text(content)}])\n"
+        mark = "✓" if right and self.with_key else ""
+        return f"#proof-choice([{letter}], [{mark}], [{self.paper.text(content)}])\n"
 
 
 def _feedback(item: Item) -> list[tuple[str, str]]:

@@ -1,0 +1,27 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import type { Ref } from 'vue'
+
+import { client, ok } from '@/api/client'
+import { say, sayProblem } from '@/ui/say'
+import { WORDS } from '@/ui/words'
+
+/** Which kinds of advice the course does not want; `off` are those that are put off now. */
+export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>) {
+  const queries = useQueryClient()
+  const putOff = useMutation({
+    mutationFn: (codes: string[]) =>
+      ok(
+        client.PUT('/api/courses/{course_id}/advice', {
+          params: { path: { course_id: course.value } },
+          body: { off: codes },
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }),
+    onError: sayProblem,
+  })
+  function putOffOne(code: string): void {
+    say(`Put off: ${WORDS.advice[code] ?? code}. Under “Advice” it can be had again.`)
+    putOff.mutate([...off.value, code])
+  }
+  return { putOff, putOffOne }
+}
