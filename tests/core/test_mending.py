@@ -40,6 +40,11 @@ def test_points_by_ratio_keep_their_proportions_and_the_weights():
     assert made.changes[0].item.choices == found[0].item.choices
 
 
+def test_no_ratio_gives_more_points_than_can_be_given():
+    with pytest.raises(NothingToMend, match="1e"):
+        planned(subjects(choice_item(1, points=100)), kind="points-ratio", was=1e-9, becomes=1000)
+
+
 def test_points_by_table_leave_what_is_not_in_it():
     found = subjects(
         choice_item(1, points=100), choice_item(2, points=50), choice_item(3, points=7), choice_item(4), Information(id="t")

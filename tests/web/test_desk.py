@@ -211,7 +211,7 @@ def test_a_ref_of_another_course_shows_nothing(api, course, reading, tobin):
     assert "0000" not in api.ok("get", f"/readings/{reading}/items/1")["item"]["stem"].split("src=")[-1].split("title")[0]
 
 
-@pytest.mark.parametrize("name", ["words.txt", "page.html", "program.exe"])
+@pytest.mark.parametrize("name", ["words.txt", "page.html", "program.exe", "words.png", "words.svg"])
 def test_only_what_can_be_shown_is_kept_as_media(api, course, name):
     response = api.client.post(f"/api/courses/{course}/media", {"files": SimpleUploadedFile(name, b"x")})
     assert response.status_code == 422 and "no picture" in response.json()["fact"]

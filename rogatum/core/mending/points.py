@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from rogatum.core.errors import NothingToMend
 from rogatum.core.items import Item, parts
 from rogatum.core.mending.numbers import Subject
 from rogatum.core.mending.wishes import PointsByRatio, PointsByTable
 
 Made = tuple[Item, str, str]
+MOST_POINTS = 10_000.0
 
 
 def by_ratio(wish: PointsByRatio, _subjects: Sequence[Subject], _unmet: list[str]) -> Callable[[Subject], Made | None]:
@@ -32,6 +34,10 @@ def by_table(wish: PointsByTable, subjects: Sequence[Subject], unmet: list[str])
 
 
 def _with_points(item: Item, points: float | None) -> Made:
+    if points is not None and points > MOST_POINTS:
+        raise NothingToMend(
+            f"An item would be worth {points:g} points.", f"At most {MOST_POINTS:g} can be given: use another ratio."
+        )
     return item.model_copy(update={"points": points}), _words(item.points), _words(points)
 
 

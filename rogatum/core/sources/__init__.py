@@ -11,7 +11,7 @@ from rogatum.core.sources.archives import (
     open_path,
     shortest_name,
 )
-from rogatum.core.sources.media import MediaBox, media_type
+from rogatum.core.sources.media import MediaBox, is_what_it_says, media_type
 from rogatum.core.sources.options import KeyLine, ReadOptions
 from rogatum.core.sources.text import decode_text, looks_like_text
 from rogatum.core.sources.xml import XmlDocument, parse_xml
@@ -27,6 +27,7 @@ __all__ = [
     "SourceTree",
     "XmlDocument",
     "decode_text",
+    "is_what_it_says",
     "looks_like_text",
     "media_type",
     "open_bytes",

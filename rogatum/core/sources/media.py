@@ -31,6 +31,22 @@ def media_type(name: str) -> str:
     return _TYPES.guess_type(name)[0] or "application/octet-stream"
 
 
+# How pictures begin, by their types; what is not here is told by its name alone.
+_BEGINNINGS: dict[str, re.Pattern[bytes]] = {
+    "image/png": re.compile(rb"\x89PNG\r\n\x1a\n"),
+    "image/jpeg": re.compile(rb"\xff\xd8\xff"),
+    "image/gif": re.compile(rb"GIF8[79]a"),
+    "image/webp": re.compile(rb"RIFF....WEBP", re.S),
+    "image/svg+xml": re.compile(rb"[^<]{0,64}<(?:\?xml|!--|!DOCTYPE|svg)"),
+}
+
+
+def is_what_it_says(kind: str, data: bytes) -> bool:
+    """Whether bytes begin as files of a type do; an empty file is of none."""
+    beginning = _BEGINNINGS.get(kind)
+    return bool(data) and (beginning is None or beginning.match(data[:2000]) is not None)
+
+
 class MediaBox:
     """The media of a bank: entries for the bank, and how to open each by its ref."""
 

@@ -12,7 +12,7 @@ from rogatum import apart
 from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Media
 from rogatum.core.items.outcomes import Outcome
-from rogatum.core.sources import MediaBox
+from rogatum.core.sources import MediaBox, is_what_it_says
 from rogatum.web.courses.models import Course, CourseMedia
 from rogatum.web.courses.rules import can_edit, courses_for, must
 from rogatum.web.errors import NotPossible
@@ -55,9 +55,9 @@ def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int)
     must(can_edit(user, course))
     if size > LARGEST_MEDIA:
         raise NotPossible(f"{name} is too large for an item.", f"Make it smaller than {LARGEST_MEDIA // 1_000_000} MB.", status=413)
-    box = MediaBox()
-    ref = box.add_bytes(name or "picture.png", stream.read(LARGEST_MEDIA + 1))
-    if not box.entry(ref).type.startswith(SHOWN):
+    box, data = MediaBox(), stream.read(LARGEST_MEDIA + 1)
+    ref = box.add_bytes(name or "picture.png", data)
+    if not box.entry(ref).type.startswith(SHOWN) or not is_what_it_says(box.entry(ref).type, data):
         raise NotPossible(f"{name} is no picture, sound or film.", "Choose a PNG, JPEG, GIF, WebP or SVG file.", status=422)
     sha256 = box.entry(ref).sha256
     store_media(course, box)

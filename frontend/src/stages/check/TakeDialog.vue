@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { poolsQuery } from '@/api/queries'
+import PoolNaming from '@/ui/PoolNaming.vue'
 import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { items } from '@/ui/words'
@@ -26,7 +26,6 @@ const purpose = useStorage('rogatum-purpose', '')
 const pool = ref<number>()
 const doubles = ref(false)
 const tests = ref<string[]>([])
-const { data: pools } = useQuery(computed(() => ({ ...poolsQuery(props.course), enabled: open.value })))
 
 const body = computed(() => ({
   which: which.value,
@@ -90,23 +89,11 @@ useShortcuts([
       >
       <label><input v-model="which" type="radio" value="chosen" /> Item {{ position }} alone</label>
     </fieldset>
-    <fieldset>
-      <legend>Names of the pools</legend>
-      <ElInput v-model="pattern" aria-label="Pattern for the names" />
-      <p class="faint">Fields: {course} {chapter} {number} {purpose} {source}</p>
-      <label v-if="pattern.includes('{purpose}')" class="row"
-        >Purpose <ElInput v-model="purpose" class="purpose"
-      /></label>
-      <label class="row">
-        Below
-        <ElSelect v-model="pool" clearable filterable placeholder="the course" aria-label="Pool above" class="below">
-          <ElOption v-for="entry in pools" :key="entry.id" :value="entry.id" :label="entry.name" />
-        </ElSelect>
-      </label>
+    <PoolNaming v-if="open" v-model:pattern="pattern" v-model:purpose="purpose" v-model:pool="pool" :course="course">
       <ul class="names">
         <li v-for="name in preview?.names" :key="name.join('/')">{{ name.join(' / ') }}</li>
       </ul>
-    </fieldset>
+    </PoolNaming>
     <fieldset v-if="reading.quizzes.length">
       <legend>{{ reading.quizzes.length === 1 ? 'The quiz' : 'Quizzes' }} of this source</legend>
       <label v-for="test in reading.quizzes" :key="test.id"
@@ -153,11 +140,6 @@ legend {
   font-family: var(--rog-serif);
   max-height: 150px;
   overflow: auto;
-}
-
-.purpose,
-.below {
-  width: 280px;
 }
 
 p {

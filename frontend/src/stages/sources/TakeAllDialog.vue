@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
-import { poolsQuery } from '@/api/queries'
+import PoolNaming from '@/ui/PoolNaming.vue'
 import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { items } from '@/ui/words'
@@ -21,7 +21,6 @@ const purpose = useStorage('rogatum-purpose', '')
 const pool = ref<number>()
 const doubles = ref(false)
 const quizzes = ref(false)
-const { data: pools } = useQuery(computed(() => ({ ...poolsQuery(props.course), enabled: open.value })))
 const body = computed(() => ({
   sources: props.sources,
   which: which.value,
@@ -78,19 +77,7 @@ useShortcuts([
         {{ items(foreseen.stays) }} {{ foreseen.stays === 1 ? 'stays' : 'stay' }} in Check.
       </p>
     </fieldset>
-    <fieldset>
-      <legend>Names of the pools</legend>
-      <ElInput v-model="pattern" aria-label="Pattern for the names" />
-      <p class="faint">Fields: {course} {chapter} {number} {purpose} {source}</p>
-      <label v-if="pattern.includes('{purpose}')" class="row"
-        >Purpose <ElInput v-model="purpose" class="purpose"
-      /></label>
-      <label class="row">
-        Below
-        <ElSelect v-model="pool" clearable filterable placeholder="the course" aria-label="Pool above" class="purpose">
-          <ElOption v-for="entry in pools" :key="entry.id" :value="entry.id" :label="entry.name" />
-        </ElSelect>
-      </label>
+    <PoolNaming v-if="open" v-model:pattern="pattern" v-model:purpose="purpose" v-model:pool="pool" :course="course">
       <div class="pools" tabindex="0" role="group" aria-label="Pools">
         <table>
           <tbody>
@@ -102,7 +89,7 @@ useShortcuts([
           </tbody>
         </table>
       </div>
-    </fieldset>
+    </PoolNaming>
     <label
       ><input v-model="doubles" type="checkbox" /> Take duplicates too, of items that are in the pools already</label
     >
@@ -138,10 +125,6 @@ p {
 
 .signal {
   color: var(--rog-signal);
-}
-
-.purpose {
-  width: 280px;
 }
 
 .pools {
