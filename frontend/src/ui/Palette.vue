@@ -73,7 +73,7 @@ useShortcuts([
 </script>
 
 <template>
-  <button type="button" class="opener" @click="show">Search <kbd>/</kbd></button>
+  <button type="button" class="opener" @click="show">Search <kbd>Ctrl k</kbd></button>
   <ElDialog v-model="open" width="620" :show-close="false" title="Search" class="palette">
     <ElInput
       ref="field"

@@ -164,14 +164,12 @@ function decideAt(decision: Decision, to = position.value): void {
   if (cell && !cell.taken) decide.mutate({ at: to, decision })
 }
 
-/** The version that the editor was opened on: what comes in behind its back must not count as seen. */
-const seen = ref('')
 watch(editing, (now) => {
-  if (now) seen.value = current.value?.version ?? ''
-  else conflict.settle()
+  if (!now) conflict.settle()
 })
-function save(changed: AnyItem, passage: Passage | undefined): void {
-  edit.mutate({ item: changed, version: seen.value, passage })
+/** Saves over the version that the editor was opened on: what came in behind its back must not count as seen. */
+function save(changed: AnyItem, passage: Passage | undefined, version: string): void {
+  edit.mutate({ item: changed, version, passage })
 }
 async function keepWhatIsThere(): Promise<void> {
   leaveEditor()

@@ -35,7 +35,7 @@ const emit = defineEmits<{
   dismiss: [Finding, boolean]
   off: [Finding]
   decide: [Decision]
-  save: [AnyItem, Passage | undefined]
+  save: [AnyItem, Passage | undefined, string]
   keep: []
   field: [string]
 }>()
@@ -82,8 +82,9 @@ defineExpose({ forget: () => editor.value?.forget() })
     :item="current.item"
     :saving="saving"
     :draft-key="draftKey"
+    :version="current.version"
     :passages="reading.passages"
-    @save="(item, passage) => emit('save', item, passage)"
+    @save="(item, passage, version) => emit('save', item, passage, version)"
     @cancel="editing = false"
   />
   <template v-else>

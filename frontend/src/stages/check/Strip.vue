@@ -6,6 +6,8 @@ import type { Schemas } from '@/api/client'
 const props = defineProps<{ cells: Schemas['StripCell'][]; current: number }>()
 const emit = defineEmits<{ pick: [number] }>()
 const home = ref<HTMLElement>()
+/** From so many on, cells are small: the strip is for the whole at a glance, and must leave room for what it is of. */
+const MANY = 240
 
 function say(cell: Schemas['StripCell']): string {
   const state = cell.taken ? 'taken' : cell.dropped ? 'left out' : cell.worst || 'sound'
@@ -22,7 +24,7 @@ watch(
 </script>
 
 <template>
-  <nav ref="home" class="strip" aria-label="Items in the order of the source">
+  <nav ref="home" class="strip" :class="{ dense: cells.length > MANY }" aria-label="Items in the order of the source">
     <button
       v-for="cell in cells"
       :key="cell.position"
@@ -59,6 +61,15 @@ watch(
   border: 1px solid var(--rog-rule-strong);
   background: var(--rog-sheet);
   cursor: pointer;
+}
+
+.dense {
+  gap: 2px;
+}
+
+.dense .cell {
+  width: 9px;
+  height: 6px;
 }
 
 .cell.error {

@@ -39,7 +39,7 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
         {{ elsewhere }} in other sources <kbd>n</kbd>
       </button>
     </template>
-    <ElButton type="primary" :disabled="!waiting" @click="emit('take')">
+    <ElButton class="take" type="primary" :disabled="!waiting" @click="emit('take')">
       Take {{ waiting }} into pools <kbd>t</kbd>
     </ElButton>
   </header>
@@ -87,6 +87,10 @@ h1 {
 
 .grow {
   flex: 1;
+}
+
+.take {
+  margin-left: auto;
 }
 
 .signal {

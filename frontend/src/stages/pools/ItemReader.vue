@@ -44,11 +44,8 @@ async function leave(): Promise<void> {
   conflict.settle()
   await queries.invalidateQueries({ queryKey: ['course', props.course] })
 }
-/** The version that the editor was opened on: what comes in behind its back must not count as seen. */
-const seen = ref('')
 watch(editing, (now) => {
-  if (now) seen.value = data.value?.version ?? ''
-  else conflict.settle()
+  if (!now) conflict.settle()
 })
 useShortcuts([
   { keys: 'e', label: 'Edit the item', group: 'Pools', run: () => (editing.value = true) },
@@ -80,7 +77,8 @@ useShortcuts([
         :item="data.item"
         :saving="save.isPending.value"
         :draft-key="`item:${data.id}`"
-        @save="(item) => save.mutate({ item, version: seen })"
+        :version="data.version"
+        @save="(item, _passage, version) => save.mutate({ item, version })"
         @cancel="editing = false"
       />
       <ItemView v-else :item="data.item" :stimulus="data.stimulus" />

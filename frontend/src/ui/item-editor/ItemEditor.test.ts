@@ -174,14 +174,17 @@ it('says what stays and what goes with another type, and goes back', async () =>
 
 it('keeps a draft under its key until it is saved or left', async () => {
   window.localStorage.clear()
-  const props = { item: item({ type: 'essay' } as never), draftKey: 'reading:5:2' }
+  const props = { item: item({ type: 'essay' } as never), draftKey: 'reading:5:2', version: 'v1' }
   const first = await shown(ItemEditor, props)
   await first.view.find('input[aria-label="Points"]').setValue('7')
   await new Promise((resolve) => setTimeout(resolve, 400))
   first.view.unmount()
-  const second = await shown(ItemEditor, props)
+  const second = await shown(ItemEditor, { ...props, version: 'v2' })
   expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('7')
   expect(second.view.find('[role=status]').text()).toContain('what you typed before')
+  // It is saved over what it was begun on: what has come since is shown, and asked for.
+  await second.view.find('form').trigger('submit')
+  expect(nth(sure(second.view.emitted('save')), 0)).toMatchObject([{ points: 7 }, undefined, 'v1'])
   await second.view.find('[role=status] button').trigger('click')
   expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('1')
   expect(window.localStorage.getItem('rogatum-draft:reading:5:2')).toBeNull()

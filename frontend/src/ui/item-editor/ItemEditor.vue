@@ -26,9 +26,15 @@ import { freeName, type AnyItem } from './types'
 import { useDraft } from './useDraft'
 
 /** Every field of an item. `draftKey` names what is typed while it is not saved; `passages` are those that it can share. */
-const props = defineProps<{ item: AnyItem; saving?: boolean; draftKey?: string; passages?: Passage[] }>()
-const emit = defineEmits<{ save: [AnyItem, Passage | undefined]; cancel: [] }>()
-const { draft, resumed, become, forget, startAnew } = useDraft(props.item, props.draftKey)
+const props = defineProps<{
+  item: AnyItem
+  saving?: boolean
+  draftKey?: string
+  version?: string
+  passages?: Passage[]
+}>()
+const emit = defineEmits<{ save: [AnyItem, Passage | undefined, string]; cancel: [] }>()
+const { draft, resumed, version, become, forget, startAnew } = useDraft(props.item, props.draftKey, props.version ?? '')
 const field = provideField()
 const shared = ref<Passage[]>((props.passages ?? []).map((entry) => ({ ...entry })))
 const told = ref(0)
@@ -76,7 +82,7 @@ function changedPassage(): Passage | undefined {
   const before = props.passages?.find((entry) => entry.id === draft.stimulus)
   return mine && mine.content !== before?.content ? mine : undefined
 }
-const save = () => emit('save', draft, changedPassage())
+const save = () => emit('save', draft, changedPassage(), version.value)
 function leave(): void {
   forget()
   emit('cancel')
