@@ -66,9 +66,12 @@ function isKey(weight: number | undefined): boolean {
         :class="{ key: isKey(choice.weight) }"
         :data-field="`choice:${index + 1}`"
       >
-        <span class="mark" :aria-label="isKey(choice.weight) ? 'key' : undefined">{{
-          isKey(choice.weight) ? '✓' : ''
-        }}</span>
+        <span
+          class="mark"
+          :role="isKey(choice.weight) ? 'img' : undefined"
+          :aria-label="isKey(choice.weight) ? 'key' : undefined"
+          >{{ isKey(choice.weight) ? '✓' : '' }}</span
+        >
         <button
           v-if="settable"
           type="button"

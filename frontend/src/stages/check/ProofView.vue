@@ -111,7 +111,7 @@ function toggle(name: string): void {
       <a class="print" :href="`/api/readings/${reading.id}/proof?key=false`" target="_blank">without</a>
     </header>
     <div><slot /></div>
-    <div ref="home" class="pages" tabindex="0" aria-label="Items of the reading">
+    <div ref="home" role="group" class="pages" tabindex="0" aria-label="Items of the reading">
       <p v-if="!cells.length" class="soft none">
         No item is like that.
         <button type="button" class="link-button" @click="((filters = []), (type = ''))">Show all</button>

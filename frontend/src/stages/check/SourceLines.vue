@@ -86,7 +86,7 @@ defineExpose({ show })
 </script>
 
 <template>
-  <div ref="home" class="lines" :class="{ page: isPage }" tabindex="0" aria-label="Lines of the source">
+  <div ref="home" role="group" class="lines" :class="{ page: isPage }" tabindex="0" aria-label="Lines of the source">
     <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
       <div
         v-for="row in shown"

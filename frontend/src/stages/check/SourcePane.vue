@@ -98,7 +98,7 @@ useShortcuts([
       :class="{ page: !asMarkup }"
     >
       <MarkupView v-if="asMarkup" :markup="parts.markup" :first="parts.first" :spans="spans" />
-      <div v-else class="scroll" tabindex="0" aria-label="Parts of the source">
+      <div v-else role="group" class="scroll" tabindex="0" aria-label="Parts of the source">
         <SourceParts :source="parts" :lit="lit" @lines="showLines" />
       </div>
     </div>
