@@ -11,6 +11,7 @@ from rogatum.core.exporting import export_bank
 from rogatum.core.items import Bank, Choice, MultipleChoice
 from rogatum.core.sources import MediaBox
 from rogatum.web.pools.models import Item
+from rogatum.web.sources.batches import usual_name
 from rogatum.web.sources.models import ReadingItem
 from tests.web.conftest import Api, read_paste
 
@@ -87,6 +88,37 @@ def test_a_batch_is_foreseen_taken_and_undone_as_one(api, course, chapters):
     assert [(entry["source"], entry["positions"]) for entry in api.ok("get", f"/courses/{course}/look")] == [("soil-ch2.txt", [2])]
     undo_last(api, course)
     assert not Item.objects.exists() and not ReadingItem.objects.filter(taken__isnull=False).exists()
+
+
+def test_sources_of_one_name_are_counted_each(api, course):
+    drop(api, course, {"week.txt": CHAPTER.format(n=1, mark="*")}, token="one")
+    sources = drop(api, course, {"week.txt": CHAPTER.format(n=2, mark="*")}, token="two")
+    foreseen = api.ok("post", f"/courses/{course}/take/preview", {"sources": [source["id"] for source in sources], "which": "all"})
+    assert (len(sources), foreseen["sources"], foreseen["items"]) == (2, 2, 4)
+
+
+@pytest.mark.parametrize(
+    ("names", "called"),
+    [
+        (["soil-ch1.txt", "soil-ch2.txt"], "soil-ch"),
+        (["Week 1.docx", "Week 12.docx"], "Week"),
+        (["ab1.txt", "ab2.txt", "ab3.txt"], "ab1.txt and 2 more"),
+        (["sand.txt", "clay.txt"], "sand.txt and 1 more"),
+    ],
+)
+def test_a_batch_that_nobody_named_is_called_by_what_its_sources_share(names, called):
+    assert usual_name(names) == called
+
+
+def test_the_pool_of_an_item_is_the_same_wherever_it_is_told(api, course):
+    [source] = drop(api, course, {"two.txt": CHAPTER.format(n=1, mark="*")})
+    reading = source["reading"]
+    ReadingItem.objects.filter(reading=reading, position=2).update(path=["Colour", "Hue"])
+    whole = api.ok("get", f"/readings/{reading}")
+    listed = [entry["cell"]["pool"] for entry in api.ok("get", f"/readings/{reading}/items")]
+    alone = [api.ok("get", f"/readings/{reading}/items/{position}")["cell"]["pool"] for position in (1, 2)]
+    assert [cell["pool"] for cell in whole["cells"]] == listed == alone
+    assert whole["pools"][alone[1]] == ["Colour", "Hue"]
 
 
 def test_what_is_set_aside_waits_no_more_and_comes_back(api, course, chapters):

@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from rogatum.core.answer_patterns import is_usable
-from rogatum.core.checks.repairs import letter
 from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.contents import ENCODING_DAMAGE
 from rogatum.core.findings.items import (
@@ -73,15 +72,15 @@ def _check_texts(contents: list[str]) -> Iterator[Noted]:
     for index, content in enumerate(contents):
         text = comparable(content)
         if not text and not media_refs(content):
-            yield EMPTY_CHOICE, {"label": letter(index)}
+            yield EMPTY_CHOICE, {"label": parts.letter(index)}
             continue
         # Formatting and pictures tell choices apart as much as words do.
         if content in seen:
-            yield EQUAL_CHOICES, {"first": letter(seen[content]), "second": letter(index)}
+            yield EQUAL_CHOICES, {"first": parts.letter(seen[content]), "second": parts.letter(index)}
         seen.setdefault(content, index)
         run_on = RUN_ON.search(text)
         if run_on:
-            yield CHOICE_RUNS_ON, {"label": letter(index), "text": run_on[0].strip()[:60]}
+            yield CHOICE_RUNS_ON, {"label": parts.letter(index), "text": run_on[0].strip()[:60]}
 
 
 def _check_one_key(item: MultipleChoice) -> Iterator[Noted]:

@@ -31,7 +31,7 @@ def repair_named(name: str) -> Repair | None:
     number = name.removeprefix(ONLY)
     if name.startswith(ONLY) and number.isascii() and number.isdecimal() and 0 < int(number[:6]) <= MOST_CHOICES:
         index = int(number) - 1
-        return Repair(name, f"Only {letter(index)}", lambda item: _only(item, index))
+        return Repair(name, f"Only {parts.letter(index)}", lambda item: _only(item, index))
     return REPAIRS.get(name)
 
 
@@ -41,11 +41,6 @@ def apply_repair(item: Item, name: str) -> Item:
     if repair is None:
         raise KeyError(name)
     return repair.change(item)
-
-
-def letter(index: int) -> str:
-    """The letter of a choice by its index, as it is shown; its number beyond Z."""
-    return chr(ord("A") + index) if index < 26 else str(index + 1)
 
 
 def _only(item: Item, index: int) -> Item:

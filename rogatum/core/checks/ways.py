@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from rogatum.core.checks.repairs import ONLY, REPAIRS, letter
+from rogatum.core.checks.repairs import ONLY, REPAIRS
 from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.findings.items import TYPE_UNSURE, WEIGHTS_SUM
 from rogatum.core.findings.keys import NO_ANSWER, NO_KEY, TWO_KEYS
@@ -39,7 +39,7 @@ def _way(name: str, label: str = "") -> Way:
 def _of_several_keys(item: Item) -> list[Way]:
     """Only one of them, each in turn; or all of them, as a multiple response."""
     right = [n for n, choice in enumerate(parts.choices(item)) if choice.weight > 0.999]
-    only = [Way(f"{ONLY}{n + 1}", f"Only {letter(n)}", for_all=False) for n in right]
+    only = [Way(f"{ONLY}{n + 1}", f"Only {parts.letter(n)}", for_all=False) for n in right]
     both = "Both" if len(right) == 2 else f"All {len(right)}"
     return [*only, _way("to-multiple-response", f"{both}: multiple response")]
 
@@ -48,7 +48,7 @@ def _of_no_key(item: Item) -> list[Way]:
     """Any choice may be it; a few are offered, for more there are the digits."""
     if not isinstance(item, ChoiceItem) or len(item.choices) > 6:
         return []
-    only = [Way(f"{ONLY}{n + 1}", f"Only {letter(n)}", for_all=False) for n in range(len(item.choices))]
+    only = [Way(f"{ONLY}{n + 1}", f"Only {parts.letter(n)}", for_all=False) for n in range(len(item.choices))]
     return [*only, _way("to-essay")]
 
 

@@ -11,7 +11,7 @@ from rogatum.core.errors import NothingToMend
 MOST = 1000
 # A code, what parts it from its text, and the text: a tab or a bar, or a code with a digit in it and a space.
 _PARTED = re.compile(r"\s{0,20}(?P<code>[^\t|]{1,60}?)\s{0,20}[\t|]\s{0,20}(?P<text>.{0,500})")
-_CODED = re.compile(r"\s{0,20}(?P<code>[\w.()/-]{0,20}\d[\w.()/-]{0,20})(?:[:.)]?\s+|\s?[–—-]\s+)(?P<text>.{0,500})")
+_CODED = re.compile(r"\s{0,20}(?P<code>[\w.()/-]{0,20}\d[\w.()/-]{0,20})(?:\s?[–—-]\s+|[:.)]?\s+)(?P<text>.{0,500})")
 _ALONE = re.compile(r"\s{0,20}(?P<code>\S{1,60})\s{0,20}")
 
 

@@ -34,6 +34,13 @@ from rogatum.core.items.model import (
 )
 from rogatum.core.items.walking import each_content
 
+MOST_LETTERS = 26
+
+
+def letter(index: int) -> str:
+    """The letter of a choice by its index, as it is shown; its number beyond Z."""
+    return chr(ord("A") + index) if index < MOST_LETTERS else str(index + 1)
+
 
 def _nothing(_part: Any) -> list[Any]:
     return []

@@ -15,10 +15,9 @@ from rogatum.core.items.content import comparable, escape
 from rogatum.core.items.key import key_words, set_key
 from rogatum.core.items.retyping import as_type
 from rogatum.core.items.typed_numbers import number_of
-from rogatum.core.mending.numbers import Subject, by_number, told_missing
+from rogatum.core.mending.numbers import Made, Subject, by_number, told_missing
 from rogatum.core.mending.wishes import KeysFromList
 
-Made = tuple[Item, str, str]
 _LETTERS = string.ascii_lowercase
 
 

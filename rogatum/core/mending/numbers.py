@@ -13,6 +13,8 @@ from rogatum.core.items import Item, parts
 _PRINTED = re.compile(r"\s{0,20}(?:[#*_(\[]{0,3})(?:(?:question|item|q|no|nr)\.?\s?)?(\d{1,4})\s?(?:[.):\]]|\s|$)", re.I)
 _TITLED = re.compile(r"(?:question|item|q|no|nr)?[.\s#]{0,3}(\d{1,4})\.?", re.I)
 _RANGE = re.compile(r"(\d{1,4})(?:\s?(?:[-–—]|to)\s?(\d{1,4}))?", re.I)
+# What a step makes: the item as it would be, with the words before and after.
+Made = tuple[Item, str, str]
 
 
 @dataclass(frozen=True)

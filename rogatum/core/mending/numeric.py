@@ -8,10 +8,8 @@ from rogatum.core.items import FillIn, Item, Numeric, NumericAnswer
 from rogatum.core.items.key import key_words
 from rogatum.core.items.retyping import as_type
 from rogatum.core.items.typed_numbers import doubtful_number
-from rogatum.core.mending.numbers import Subject
+from rogatum.core.mending.numbers import Made, Subject
 from rogatum.core.mending.wishes import PartUnits, ToNumeric
-
-Made = tuple[Item, str, str]
 
 
 def to_numeric(wish: ToNumeric, _subjects: Sequence[Subject], unmet: list[str]) -> Callable[[Subject], Made | None]:

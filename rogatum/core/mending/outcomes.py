@@ -6,12 +6,11 @@ import re
 from collections.abc import Callable, Sequence
 
 from rogatum.core.errors import NothingToMend
-from rogatum.core.items import Item, parts
-from rogatum.core.mending.numbers import Subject, numbers_in, told_missing
+from rogatum.core.items import parts
+from rogatum.core.mending.numbers import Made, Subject, numbers_in, told_missing
 from rogatum.core.mending.numbers import by_number as numbered
 from rogatum.core.mending.wishes import OutcomesByChapter, OutcomesByNumber
 
-Made = tuple[Item, str, str]
 LABEL = "outcome"
 
 

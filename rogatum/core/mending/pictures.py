@@ -12,10 +12,9 @@ from rogatum.core.items import Item
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import escape
 from rogatum.core.items.parts import content_fields
-from rogatum.core.mending.numbers import Subject
+from rogatum.core.mending.numbers import Made, Subject
 from rogatum.core.mending.wishes import PicturesByName
 
-Made = tuple[Item, str, str]
 # A picture without an address, as the gate leaves it.
 _MISSING = re.compile(r'<(img|audio|video)\b(?![^<>]*\ssrc=)([^<>]*?)\stitle="Missing: ([^"<>]*)"([^<>]*?)(/?)>')
 

@@ -10,11 +10,10 @@ from rogatum.core.errors import NothingToMend
 from rogatum.core.items import Item
 from rogatum.core.items.parts import content_fields
 from rogatum.core.mending import keys, numeric, outcomes, pictures, points, texts
-from rogatum.core.mending.numbers import Subject
+from rogatum.core.mending.numbers import Made, Subject
 from rogatum.core.mending.wishes import Wish
 
-# What a step gives: the item as it would be, with the words before and after; None where it stays as it is.
-Made = tuple[Item, str, str]
+# A step gives None where the item stays as it is.
 Step = Callable[[Subject], Made | None]
 
 

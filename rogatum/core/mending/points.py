@@ -6,10 +6,9 @@ from collections.abc import Callable, Sequence
 
 from rogatum.core.errors import NothingToMend
 from rogatum.core.items import Item, parts
-from rogatum.core.mending.numbers import Subject
+from rogatum.core.mending.numbers import Made, Subject
 from rogatum.core.mending.wishes import PointsByRatio, PointsByTable
 
-Made = tuple[Item, str, str]
 MOST_POINTS = 10_000.0
 
 

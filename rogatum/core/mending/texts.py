@@ -6,12 +6,10 @@ import re
 from collections.abc import Callable, Sequence
 
 from rogatum.core.errors import NothingToMend
-from rogatum.core.items import Item
 from rogatum.core.items.content import escape, plain_text, rich
-from rogatum.core.mending.numbers import Subject, by_number, told_missing
+from rogatum.core.mending.numbers import Made, Subject, by_number, told_missing
 from rogatum.core.mending.wishes import FeedbackFromSheet
 
-Made = tuple[Item, str, str]
 # A row of a sheet: a number, what parts cells, and a text.
 _ROW = re.compile(r'\s*+"?(?P<number>\d{1,4})[.)]?"?[ ]{0,3}[\t|;,](?P<text>.+)')
 _SHOWN = 160

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import re
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -11,6 +12,7 @@ from django.shortcuts import get_object_or_404
 from rogatum import apart
 from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Media
+from rogatum.core.items.content import media_refs
 from rogatum.core.items.outcomes import Outcome
 from rogatum.core.sources import MediaBox, is_what_it_says
 from rogatum.web.courses.models import Course, CourseMedia
@@ -19,6 +21,7 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.files import MEDIA, SOURCES
 
 LARGEST_MEDIA = 25_000_000
+_SHA = re.compile(r"media/([0-9a-f]{64})")
 # Kinds of files that a browser may show in place; anything else is only offered for download.
 SHOWN = ("image/png", "image/jpeg", "image/gif", "image/webp", "image/svg+xml", "audio/", "video/")
 
@@ -94,8 +97,9 @@ def own_media(course: Course) -> set[str]:
     return {row.ref for row in CourseMedia.objects.filter(course=course)}
 
 
-def media_files(course: Course, shas: set[str]) -> tuple[dict[str, tuple[Media, Path]], dict[str, str]]:
-    """The course's media of these hashes under their own names, by ref; and the new ref for each address in items."""
+def media_used(course: Course, contents: Iterable[str]) -> tuple[dict[str, tuple[Media, Path]], dict[str, str]]:
+    """The course's media that contents name, under their own names, by ref; and the new ref for each address in them."""
+    shas = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
     files: dict[str, tuple[Media, Path]] = {}
     refs: dict[str, str] = {}
     for row in CourseMedia.objects.filter(course=course, sha256__in=shas).order_by("name", "sha256"):

@@ -20,13 +20,13 @@ from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, Media, SourceInfo, Stimulus
 from rogatum.core.items.changes import map_content
-from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.content import with_refs
 from rogatum.core.items.parts import content_fields
 from rogatum.core.quizzes.model import renumbered
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.courses.services import media_files
+from rogatum.web.courses.services import media_used
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS, Stored
 from rogatum.web.handoffs.models import HandOff
@@ -42,7 +42,6 @@ from rogatum.web.quizzes.services import shown_one
 from rogatum.web.quizzes.storing import core_quiz, with_parts
 
 _COPY_WORDS = {"student": "for students", "key list": "for students with keys"}
-_SHA = re.compile(r"media/([0-9a-f]{64})")
 
 
 def start_handoff(
@@ -165,11 +164,8 @@ def bank_of(
     bank = Bank(title=title, source=SourceInfo(name=course.name, format="pools"))
     items = [(row, core_item(row)) for row in rows]
     stimuli = {row.pk: row.stimulus for row, _ in items if row.stimulus}
-    used = {
-        sha for _, item in items for content in content_fields(item) for ref in media_refs(content) for sha in _SHA.findall(ref)
-    }
-    used |= {sha for stimulus in stimuli.values() for sha in _SHA.findall(stimulus["content"])}
-    files, refs = media_files(course, used)
+    passages = [stimulus["content"] for stimulus in stimuli.values()]
+    files, refs = media_used(course, [*(content for _, item in items for content in content_fields(item)), *passages])
 
     def renamed(content: str) -> str:
         return with_refs(content, lambda ref: refs.get(ref, ref))

@@ -213,7 +213,7 @@ def take_all(request: HttpRequest, course_id: Id, body: TakeAllIn) -> object:
 def compare(request: HttpRequest, course_id: Id, body: CompareIn) -> object:
     """Compares the readings of two sources of the course."""
     course = course_for(request.user, course_id)
-    a, b = (comparing.readings_of(course, source) for source in (body.a, body.b))
+    a, b = (comparing.reading_of(course, source) for source in (body.a, body.b))
     return comparing.start_comparison(a, b, request.user)
 
 

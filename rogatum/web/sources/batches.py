@@ -21,8 +21,6 @@ from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import can_edit
 from rogatum.web.sources.taking import Naming, Taken, Taking, index_of, target_of, waiting
 
-MOST_SOURCES = 500
-
 
 def batch_of(course: Course, user: Any, token: str) -> Batch | None:
     """The batch of a drop, made at its first file; none where the page named no drop."""
@@ -86,7 +84,7 @@ def readings_of(course: Course, keys: Sequence[int]) -> list[Reading]:
 def foresee(course: Course, user: Any, sources: Sequence[int], which: str, naming: Naming) -> Foreseen:
     """What taking several sources would make: every pool with its count, and how many items stay in Check."""
     must(courses.can_see(user, course))
-    pools: dict[tuple[str, ...], list[str]] = {}
+    pools: dict[tuple[str, ...], list[Source]] = {}
     stays = 0
     readings = readings_of(course, sources)
     for reading in readings:
@@ -95,10 +93,10 @@ def foresee(course: Course, user: Any, sources: Sequence[int], which: str, namin
         distinct = list(dict.fromkeys(paths))
         names = dict(zip(distinct, naming.paths(reading, distinct), strict=True))
         for path in paths:
-            pools.setdefault(tuple(names[path]), []).append(reading.source.name)
-    made = [PoolToBe(list(path), len(names), list(dict.fromkeys(names))) for path, names in pools.items()]
+            pools.setdefault(tuple(names[path]), []).append(reading.source)
+    made = [PoolToBe(list(path), len(given), list(dict.fromkeys(s.name for s in given))) for path, given in pools.items()]
     items = sum(pool.items for pool in made)
-    return Foreseen(made, items, len({name for pool in made for name in pool.sources}), stays)
+    return Foreseen(made, items, len({source.pk for given in pools.values() for source in given}), stays)
 
 
 def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str, arguments: dict[str, Any]) -> Job:

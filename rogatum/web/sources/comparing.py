@@ -48,6 +48,7 @@ def start_comparison(a: Reading, b: Reading, user: Any) -> Job:
 def compare_work(job: Job, at_work: AtWork) -> None:
     mine = Reading.objects.filter(source__course=job.course).select_related("source")
     a, b = (get_object_or_404(mine, pk=job.arguments[side]) for side in ("a", "b"))
+    must(courses.can_edit(job.user, job.course))
     at_work.progress(0, 1)
     ledger = compare_readings(bank_of(a), bank_of(b))
     with at_work.finishing() as done:
@@ -71,6 +72,6 @@ def comparison_for(user: Any, key: int) -> Comparison:
     return get_object_or_404(rows, pk=key, course__in=courses.courses_for(user))
 
 
-def readings_of(course: Course, source: int) -> Reading:
+def reading_of(course: Course, source: int) -> Reading:
     """The current reading of a source of the course, or a 404."""
     return get_object_or_404(Reading.objects.select_related("source__course"), source=source, source__course=course, current=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -17,20 +16,19 @@ from rogatum.core.formats import format_named
 from rogatum.core.formats.shared.source_parts import SourcePart, parts_of
 from rogatum.core.items import item_from
 from rogatum.core.items.changes import map_content
-from rogatum.core.items.content import media_refs, with_refs
+from rogatum.core.items.content import with_refs
 from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.twins import Doubled, Spoken, doubled, languages
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.courses.services import media_files
+from rogatum.web.courses.services import media_used
 from rogatum.web.sources.comparing import bank_of
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import can_see
 from rogatum.web.sources.storing import CHUNK_LINES
 
 MOST_HITS = 500
-_SHA = re.compile(r"media/([0-9a-f]{64})")
 
 
 @dataclass(frozen=True)
@@ -116,14 +114,12 @@ def twins_of(reading: Reading, user: Any) -> tuple[list[Doubled], list[Spoken]]:
     return doubled(items), languages(items)
 
 
-def proof_pdf(reading: Reading, user: Any, with_key: bool, positions: list[int] | None = None) -> bytes:
-    """A reading as pages to proof-read: what is not left out, or those at the positions."""
+def proof_pdf(reading: Reading, user: Any, with_key: bool) -> bytes:
+    """A reading as pages to proof-read: what is not left out."""
     must(can_see(user, reading))
-    rows = reading.items.filter(dropped=False) if positions is None else reading.items.filter(position__in=positions)
-    bank = bank_of(reading, list(rows))
+    bank = bank_of(reading, list(reading.items.filter(dropped=False)))
     contents = [*(c for item in bank.items for c in content_fields(item)), *(stimulus.content for stimulus in bank.stimuli)]
-    used = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
-    files, refs = media_files(reading.source.course, used)
+    files, refs = media_used(reading.source.course, contents)
 
     def renamed(content: str) -> str:
         return with_refs(content, lambda ref: refs.get(ref, ref))

@@ -85,7 +85,7 @@ def _advice(data: Sequence[dict[str, Any]], course: Course) -> list[ReadFinding]
 def get_reading(request: HttpRequest, reading_id: Id) -> object:
     reading = _reading(request, reading_id)
     source, rows = reading.source, list(reading.items.defer("body", "marked"))
-    pools = {tuple(path): n for n, path in enumerate(dict.fromkeys(tuple(row.path) for row in rows))}
+    pools = _pools(reading)
     return ReadingOut(
         id=reading.pk,
         source=source.pk,
@@ -173,13 +173,13 @@ def _cell(row: ReadingItem, course: Course, pool: int) -> StripCell:
     )
 
 
-def _pool_of(row: ReadingItem) -> int:
-    """Which of the reading's pools an item is in, counted as `get_reading` lists them."""
-    paths = row.reading.items.order_by("position").values_list("path", flat=True)
-    return list(dict.fromkeys(map(tuple, paths))).index(tuple(row.path))
+def _pools(reading: Reading) -> dict[tuple[str, ...], int]:
+    """The reading's pools by path, each with the number that its items name it by."""
+    paths = reading.items.order_by("position").values_list("path", flat=True)
+    return {path: n for n, path in enumerate(dict.fromkeys(map(tuple, paths)))}
 
 
-def _item_out(row: ReadingItem, pool: int | None = None) -> ReadingItemOut:
+def _item_out(row: ReadingItem, pools: dict[tuple[str, ...], int] | None = None) -> ReadingItemOut:
     item, course = item_from(row.body), row.reading.source.course
     stimulus = row.reading.stimuli.get(item.stimulus or "", {})
     return ReadingItemOut(
@@ -189,7 +189,7 @@ def _item_out(row: ReadingItem, pool: int | None = None) -> ReadingItemOut:
         where=row.place.get("where", ""),
         first=row.place.get("first"),
         last=row.place.get("last"),
-        cell=_cell(row, course, _pool_of(row) if pool is None else pool),
+        cell=_cell(row, course, (pools or _pools(row.reading))[tuple(row.path)]),
         findings=[shown_finding(f, item) for f in row.findings],
         advice=_advice(row.advice, course),
         stimulus=stimulus.get("content"),
@@ -205,9 +205,8 @@ def list_items(request: HttpRequest, reading_id: Id, first: Offset = 1, last: Of
     """The items from one position to another, at most 200."""
     reading = _reading(request, reading_id)
     rows = reading.items.filter(position__gte=first, position__lte=min(last, first + 199)).select_related("reading__source__course")
-    paths = dict.fromkeys(map(tuple, reading.items.order_by("position").values_list("path", flat=True)))
-    pools = {path: n for n, path in enumerate(paths)}
-    return [_item_out(row, pools[tuple(row.path)]) for row in rows]
+    pools = _pools(reading)
+    return [_item_out(row, pools) for row in rows]
 
 
 @router.get("/readings/{reading_id}/items/{position}", response=ReadingItemOut, operation_id="readings_item")

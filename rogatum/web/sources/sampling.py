@@ -16,6 +16,7 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import can_edit, can_see
 from rogatum.web.sources.storing import set_findings
+from rogatum.web.sources.taking import waiting
 
 USUAL = 20
 
@@ -26,7 +27,7 @@ def start_sample(reading: Reading, user: Any, count: int | None, bound: int | No
     Raises NotPossible while something flagged is left: a sample says nothing of that.
     """
     must(can_edit(user, reading))
-    flagged = reading.items.filter(taken__isnull=True, dropped=False, worst__in=NEED_LOOK).count()
+    flagged = waiting(reading, "all", []).filter(worst__in=NEED_LOOK).count()
     if flagged:
         raise NotPossible(f"{flagged} items still need a look.", "Look at them first: a sample proves the rest.")
     positions = list(unflagged(reading, user).values_list("position", flat=True))
@@ -40,8 +41,7 @@ def start_sample(reading: Reading, user: Any, count: int | None, bound: int | No
 def unflagged(reading: Reading, user: Any) -> QuerySet[ReadingItem]:
     """The questions that wait and need no look: what a sample is drawn from."""
     must(can_see(user, reading))
-    rows = reading.items.filter(taken__isnull=True, dropped=False)
-    return rows.exclude(worst__in=NEED_LOOK).exclude(type="information")
+    return waiting(reading, "sound", []).exclude(type="information")
 
 
 def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Reading:

@@ -11,11 +11,11 @@ from collections.abc import Callable, Iterator, Sequence
 from math import comb
 from typing import Any, NamedTuple
 
-from rogatum.core.checks.repairs import letter
 from rogatum.core.finding import Finding
 from rogatum.core.findings.advice import KEYS_RUN, KEYS_UNBALANCED, TRUTHS_UNBALANCED
 from rogatum.core.items import ChoiceItem, Item, TrueFalse
 from rogatum.core.items.by_type import ByType
+from rogatum.core.items.parts import letter
 
 RARE = 0.01
 FEWEST = 10

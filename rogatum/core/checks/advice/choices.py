@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from itertools import combinations, pairwise
 
 from rogatum.core.checks.advice.reading import Seen, words_of
-from rogatum.core.checks.repairs import letter
 from rogatum.core.finding import FindingKind
 from rogatum.core.findings.advice import (
     ABSOLUTE_WORD,
@@ -22,6 +21,7 @@ from rogatum.core.findings.advice import (
     WORD_SHARED,
 )
 from rogatum.core.items import MultipleChoice, MultipleResponse
+from rogatum.core.items.parts import letter
 from rogatum.core.items.typed_numbers import NumberKey, number_of
 
 Noted = tuple[FindingKind, dict[str, object]]

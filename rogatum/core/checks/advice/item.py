@@ -8,7 +8,7 @@ from rogatum.core.checks.advice import choices, stem
 from rogatum.core.checks.advice.reading import Seen
 from rogatum.core.checks.item import RUN_ON
 from rogatum.core.finding import Finding, FindingKind
-from rogatum.core.items import Item, ItemType
+from rogatum.core.items import Item
 from rogatum.core.items.by_type import ByType
 
 Noted = tuple[FindingKind, dict[str, object]]
@@ -67,8 +67,3 @@ def advise_item(item: Item, passage: str = "", where: str = "") -> list[Finding]
         if rule in _WITHOUT_WORDS or seen.is_english
         for kind, values in rule(seen)
     ]
-
-
-def advised_types() -> list[ItemType]:
-    """The types that advice has something to say of."""
-    return [name for name in _RULES.types if _RULES[name]]

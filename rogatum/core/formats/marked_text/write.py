@@ -7,6 +7,7 @@ from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
+from rogatum.core.items.parts import letter
 from rogatum.core.sources import MediaBox
 
 
@@ -52,5 +53,5 @@ def _asked(entry: parts.Entry, points: str, marked: bool) -> list[str]:
     lines = [f"{entry.number}. {line_text(item.stem)}{points}"]
     lines += [f"{n}. {line_text(left)}" for n, left in enumerate(parts.lefts_of(item), 1)]
     for position, (right, content) in enumerate(parts.choices_of(item)):
-        lines.append(f"{'*' if right and marked else ''}{parts.letter(position).lower()}. {line_text(content)}")
+        lines.append(f"{'*' if right and marked else ''}{letter(position).lower()}. {line_text(content)}")
     return lines

@@ -80,9 +80,8 @@ class _Proof:
         return "\n\n".join(part for part in (body, f"*Key:* {escaped(key)}" if self.with_key and key else "") if part)
 
     def _choice(self, number: int, content: str, right: bool) -> str:
-        letter = chr(ord("A") + number) if number < 26 else str(number + 1)
         mark = "✓" if right and self.with_key else ""
-        return f"#proof-choice([{letter}], [{mark}], [{self.paper.text(content)}])\n"
+        return f"#proof-choice([{parts.letter(number)}], [{mark}], [{self.paper.text(content)}])\n"
 
 
 def _feedback(item: Item) -> list[tuple[str, str]]:

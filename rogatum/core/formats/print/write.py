@@ -19,6 +19,7 @@ from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, Numeric
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import blanks_of
 from rogatum.core.items.parts import content_fields as all_contents
+from rogatum.core.items.parts import letter
 from rogatum.core.quizzes.versions import version_name, version_of
 from rogatum.core.sources import MediaBox
 
@@ -121,7 +122,7 @@ class Paper:
         return markup(content, self.pictures.file_of)
 
     def options(self, contents: list[str]) -> str:
-        return "".join(f"#choice([{parts.letter(n)}.], [{self.text(content)}])\n" for n, content in enumerate(contents))
+        return "".join(f"#choice([{letter(n)}.], [{self.text(content)}])\n" for n, content in enumerate(contents))
 
 
 def _new_page(title: str) -> str:

@@ -31,7 +31,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ALL_TYPES, ByBlank, ByType
 from rogatum.core.items.content import comparable, escape
-from rogatum.core.items.parts import rights
+from rogatum.core.items.parts import MOST_LETTERS, letter, rights
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
 
@@ -49,7 +49,6 @@ CARRIES = Carries(
     all_or_nothing=True,
     sample_answer=True,
 )
-MOST_LETTERS = 26
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}
 
 Labelled = list[tuple[str, str]]
@@ -188,11 +187,6 @@ _KEY_TEXT: ByType[Callable[[Any], str]] = ByType(
 def key_letters(item: Item) -> str:
     """The letters of the key of an item with choices: "B", "A, C"."""
     return ", ".join(letter(n) for n, (right, _) in enumerate(choices_of(item)) if right)
-
-
-def letter(position: int) -> str:
-    """The letter of a choice, counted from 0."""
-    return chr(ord("A") + position) if position < MOST_LETTERS else str(position + 1)
 
 
 def _texts(answers: list[TextAnswer]) -> list[str]:
