@@ -72,9 +72,10 @@ browser-test: .stamps/dev .stamps/frontend .stamps/chromium
 bench: .stamps/dev
 	$(PY) -m benchmarks
 
-# Damaged files of every kind that is read: 5,000 of each, another seed each day.
+# Damaged files of every kind that is read: 5,000 of each, another seed each day; and properties on examples not tried before.
 fuzz: .stamps/dev
 	$(PY) -m tests.fuzz.run --mutants 5000 --seed $(shell date +%Y%m%d)
+	$(PY) -m pytest -n 2 --hypothesis-profile fresh tests/core
 
 # Thirty people for ten minutes, with kills; what was done is counted against what is there.
 soak: .stamps/dev

@@ -13,6 +13,7 @@ export default defineConfig({
   test: {
     environment: 'jsdom',
     isolate: false,
+    testTimeout: 60_000, // a busy machine is slow, not wrong
     setupFiles: ['src/testing.setup.ts'],
     server: { deps: { inline: ['element-plus'] } },
   },

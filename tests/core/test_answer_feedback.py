@@ -80,7 +80,7 @@ def typed(draw) -> FillIn | Numeric:
 
 @pytest.mark.parametrize("format_name", ["qti-1.2", "qti-2.1", "qti-2.2", "qti-3.0"])
 @given(item=clozes() | typed())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_feedback_of_single_answers_goes_out_and_comes_back(format_name, item):
     export = export_bank(Bank(items=[item]), media_box(), format_name)
     facets = export.ledger.items[0].facets

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-
 import pytest
 
 from rogatum.core.answer_patterns import is_usable, meets
@@ -11,6 +9,7 @@ from rogatum.core.checks import check_item
 from rogatum.core.formats.shared.keys.fitting_text import text_that_fits
 from rogatum.core.items import Cloze, FillIn, TextAnswer, TextBlank
 from rogatum.core.quizzes.marking import mark
+from tests.core.paces import is_bounded
 
 EVIL = ["(a+)+b", "(a|a)*b", "(.*a){20}b", "([a-z]+)*9", "(a*)*b", "^(([a-z])+.)+[A-Z]([a-z])+$"]
 
@@ -18,9 +17,10 @@ EVIL = ["(a+)+b", "(a|a)*b", "(.*a){20}b", "([a-z]+)*9", "(a*)*b", "^(([a-z])+.)
 @pytest.mark.parametrize("pattern", EVIL)
 def test_a_pattern_cannot_hang_marking(pattern):
     item = FillIn(id="q", answers=[TextAnswer(text=pattern, match="regex")])
-    started = time.process_time()
-    assert mark(item, "a" * 20_000 + "!") == 0
-    assert time.process_time() - started < 2  # the engine that looks back needs longer than the sun shines
+    marks = []
+    # The engine that looks back needs longer than the sun shines.
+    assert is_bounded(lambda: marks.append(mark(item, "a" * 20_000 + "!")))
+    assert marks[0] == 0
 
 
 @pytest.mark.parametrize("pattern", ["(?=a)a", r"(a)\1", "a{1001}", "((a{200}){200}){200}", "[", "a" * 5000, "\ud800"])

@@ -39,13 +39,13 @@ from rogatum.core.quizzes.model import Draw, Part, Quiz
 from rogatum.core.receiving import read_source
 from tests.core.schemas import breaks
 from tests.core.strategies import PICTURES, banks, media_box
-from tests.core.test_round_trips import RELAXED
+from tests.core.test_round_trips import MANY
 
 BY_SCHEMA = pytest.mark.parametrize("name", ["qti-1.2", "common-cartridge", "qti-2.1", "qti-2.2", "qti-3.0"])
 
 
 @BY_SCHEMA
-@RELAXED
+@MANY
 @given(data=st.data())
 def test_any_bank_is_written_in_the_form_of_the_standard(name, data):
     entry = format_named(name)
@@ -189,7 +189,7 @@ def test_a_draw_takes_no_more_than_is_there_and_says_so(name):
     assert export.ledger.quizzes[0].facets["draws"] in ("changed", "lost")
 
 
-@RELAXED
+@MANY
 @given(data=st.data())
 def test_gift_has_balanced_braces_and_no_blank_line_within_its_answers(data):
     entry = format_named("gift")

@@ -65,7 +65,7 @@ def test_each_field_of_a_type_is_content_or_known_not_to_be(item_type):
     assert content_names(MODELS[item_type]) == set(MODELS[item_type].model_fields) - PLAIN - PARTS
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(bank=banks(EVERYTHING))
 def test_every_question_has_an_answer_for_every_item(bank):
     bank.items.append(Preserved(id="kept", stem="Point at it.", original="<item/>", original_format="qti-1.2"))

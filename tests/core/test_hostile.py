@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import time
 import zipfile
 
 import pytest
@@ -14,6 +13,7 @@ from rogatum.core.errors import UnreadableSource
 from rogatum.core.items.content import rich
 from rogatum.core.receiving import read_bare, read_source
 from rogatum.core.sources import Limits, open_bytes
+from tests.core.paces import is_bounded
 
 ITEM = '<item ident="q"><presentation><material><mattext>Stem {}</mattext></material></presentation></item>'
 GOOD = "<questestinterop>" + ITEM.format("&x;") + "</questestinterop>"
@@ -39,9 +39,11 @@ def test_external_entities_are_not_fetched(tmp_path):
 def test_entity_bombs_do_not_swell():
     layers = "".join(f'<!ENTITY l{n} "{f"&l{n - 1};" * 10}">' for n in range(1, 12))
     text = f'<!DOCTYPE q [<!ENTITY l0 "lol">{layers}<!ENTITY x "&l11;">]>' + GOOD
-    started = time.process_time()
-    assert len(read_source(("x.xml", text.encode())).bank.items[0].stem) < 100
-    assert time.process_time() - started < 5
+
+    def read() -> None:
+        assert len(read_source(("x.xml", text.encode())).bank.items[0].stem) < 100
+
+    assert is_bounded(read)
 
 
 @pytest.mark.parametrize("name", ["../up.xml", "a/../../up.xml", "/etc/up.xml", "C:/up.xml", "..\\up.xml"])
@@ -72,7 +74,7 @@ MANIFEST_OF_TWO = (
 
 @pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "utf-16-le", "latin-1"])
 @given(part=st.floats(0, 0.99))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_a_file_of_a_package_that_is_cut_anywhere_is_an_error(encoding, part):
     whole = (f'<?xml version="1.0" encoding="{encoding}"?>' + GOOD.replace("&x;", "Größe")).encode(encoding)
     cut = whole[: int(len(whole.rstrip()) * part)]
@@ -156,7 +158,7 @@ def test_double_identifiers_are_parted():
 SOURCE = GOOD.replace("&x;", "what").encode()
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(cut=st.integers(0, len(SOURCE)), junk=st.binary(max_size=12), more=st.integers(0, 30))
 def test_a_mutated_file_gives_a_bank_or_a_refusal(cut, junk, more):
     for data in (SOURCE[:cut] + junk + SOURCE[cut + more :], zipped(a_dot_xml=SOURCE)[:cut] + junk):

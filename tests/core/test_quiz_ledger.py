@@ -21,7 +21,6 @@ from rogatum.core.sources import MediaBox
 from tests.core.strategies import banks, media_box, settings
 from tests.core.test_quiz_reading import archive
 from tests.core.test_quiz_values import question
-from tests.core.test_round_trips import RELAXED
 
 POINTS = st.sampled_from([None, 4.0, 1.5, 0.0])
 
@@ -80,7 +79,7 @@ def without_points(parts):
 
 
 @pytest.mark.parametrize("name", ["qti-1.2", "qti-2.1", "qti-3.0", "common-cartridge", "gift", "sheet", "items-json"])
-@relaxed(RELAXED, max_examples=25)
+@relaxed(max_examples=25)
 @given(bank=banks_with_any_quizzes())
 def test_the_ledger_says_what_became_of_a_quiz(name, bank):
     export = export_bank(bank, media_box(), name)

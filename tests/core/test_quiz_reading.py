@@ -388,7 +388,7 @@ def draws_of(bank: Bank) -> list[tuple[int, set[str]]]:
     return [(part.draw.pick, set(stock.given_by(part))) for part in quiz.parts if part.draw]
 
 
-@relaxed(max_examples=120, deadline=None)
+@relaxed(max_examples=120)
 @given(entries=st.lists(sections(), min_size=1, max_size=3))
 def test_a_draw_is_of_the_items_of_its_section_and_no_others(entries):
     old, new = (

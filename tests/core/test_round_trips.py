@@ -22,7 +22,7 @@ BY_PROGRAM = {"docx", "odt", "rtf", "html", "markdown"}
 READ_BACK = [entry for entry in writable_formats() if entry.read]
 FAST = pytest.mark.parametrize("entry", [e for e in READ_BACK if e.name not in BY_PROGRAM], ids=lambda entry: entry.name)
 SLOW = pytest.mark.parametrize("entry", [e for e in READ_BACK if e.name in BY_PROGRAM], ids=lambda entry: entry.name)
-RELAXED = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+MANY = settings(max_examples=60)
 
 
 def carried_back(entry, bank):
@@ -45,7 +45,7 @@ def settled(entry, bank):
 
 
 @FAST
-@RELAXED
+@MANY
 @given(data=st.data())
 def test_what_a_format_carries_comes_back_and_settles(entry, data):
     """The same bank gives the same bytes, and what was read back is written as the same bytes again."""
@@ -56,7 +56,7 @@ def test_what_a_format_carries_comes_back_and_settles(entry, data):
 
 # Each example of these starts programs of their own.
 @SLOW
-@settings(RELAXED, max_examples=6)
+@settings(max_examples=6)
 @given(data=st.data())
 def test_documents_come_back_and_settle(entry, data):
     bank = data.draw(banks(entry.carries))
@@ -81,7 +81,7 @@ def test_the_order_of_options_does_not_hang_on_the_names_of_their_pictures(numbe
     assert [[with_refs(c, others.get) for c in found] for found in order(own)] == order(others)
 
 
-@settings(RELAXED, max_examples=6)
+@settings(max_examples=6)
 @given(data=st.data())
 def test_any_bank_can_be_printed(data):
     """A page of PDF for any bank, with a ledger that says what paper has no place for; the same bank gives the same bytes."""
@@ -91,7 +91,7 @@ def test_any_bank_can_be_printed(data):
     assert not export.ledger.only_in_a and not export.written.findings
 
 
-@RELAXED
+@MANY
 @given(text=st.text(max_size=400) | st.text(alphabet="1a.)*{}=~#\\:\n [](AB", max_size=200))
 def test_no_text_crashes_a_reader(text):
     for name in ("gift", "marked-text"):
@@ -114,7 +114,7 @@ def damaged(draw, data: bytes) -> bytes:
 
 
 @pytest.mark.parametrize("entry", [entry for entry in writable_formats() if entry.package], ids=lambda entry: entry.name)
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=40, suppress_health_check=list(HealthCheck))
 @given(data=st.data())
 def test_a_damaged_file_gives_a_bank_or_is_refused(entry, data):
     """Any mutation of what is in a package gives a bank or UnreadableSource, never another exception."""

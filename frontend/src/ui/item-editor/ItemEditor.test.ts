@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { finding, item, nth, shown, sure } from '@/testing'
 
@@ -177,7 +177,7 @@ it('keeps a draft under its key until it is saved or left', async () => {
   const props = { item: item({ type: 'essay' } as never), draftKey: 'reading:5:2', version: 'v1' }
   const first = await shown(ItemEditor, props)
   await first.view.find('input[aria-label="Points"]').setValue('7')
-  await new Promise((resolve) => setTimeout(resolve, 400))
+  await vi.waitFor(() => expect(window.localStorage.getItem('rogatum-draft:reading:5:2')).toContain('7'), 20_000)
   first.view.unmount()
   const second = await shown(ItemEditor, { ...props, version: 'v2' })
   expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('7')
@@ -225,7 +225,5 @@ it('says what is the matter while one types', async () => {
     'POST /api/item-check': { findings: [finding({ message: 'No choice is marked correct.' })], advice: [] },
   }
   const { view } = await shown(ItemEditor, { item: item({ type: 'essay' } as never) }, { answers })
-  await new Promise((resolve) => setTimeout(resolve, 450))
-  await flushPromises()
-  expect(view.find('.checked').text()).toContain('No choice is marked correct.')
+  await vi.waitFor(() => expect(view.find('.checked').text()).toContain('No choice is marked correct.'), 20_000)
 })

@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { cell, reading, shown, sure } from '@/testing'
 
@@ -11,10 +11,8 @@ const PLAN = {
   unmet: ['No item has 3 points.'],
 }
 const body = () => sure(document.querySelector('.el-dialog'))
-const later = async () => {
-  await new Promise((resolve) => setTimeout(resolve, 300))
-  await flushPromises()
-}
+/** Waits for what the dialog asks for a moment after it was typed. */
+const until = (shown: () => void) => vi.waitFor(shown, 20_000)
 async function dialog(answers: Record<string, unknown> = {}) {
   const props = {
     course: 1,
@@ -39,8 +37,7 @@ const press = async (words: string) => {
 
 it('shows each change before it is made, and what cannot be done', async () => {
   const { view, asked } = await dialog()
-  await later()
-  expect(body().textContent).toContain('100 points')
+  await until(() => expect(body().textContent).toContain('100 points'))
   expect(body().textContent).toContain('No item has 3 points.')
   await press('Change 1 item')
   const wish = { kind: 'points-ratio', was: 100, becomes: 1 }
@@ -50,8 +47,8 @@ it('shows each change before it is made, and what cannot be done', async () => {
 
 it('says why a wish cannot be understood', async () => {
   await dialog({ 'POST /api/readings/5/mend/preview': undefined })
-  await later()
-  expect(body().querySelector('[role=status]')?.textContent).toContain('It is not there. Look elsewhere.')
+  const status = () => body().querySelector('[role=status]')?.textContent
+  await until(() => expect(status()).toContain('It is not there. Look elsewhere.'))
 })
 
 it('takes a list of keys as it is pasted', async () => {
@@ -60,8 +57,7 @@ it('takes a list of keys as it is pasted', async () => {
   const field = sure(body().querySelector('textarea'))
   field.value = '1 C 2 A'
   field.dispatchEvent(new Event('input'))
-  await later()
-  expect(asked.at(-1)?.body).toMatchObject({ wish: { kind: 'keys', text: '1 C 2 A' } })
+  await until(() => expect(asked.at(-1)?.body).toMatchObject({ wish: { kind: 'keys', text: '1 C 2 A' } }))
 })
 
 it('leaves out what cannot be answered on a screen', async () => {
