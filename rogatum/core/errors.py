@@ -50,6 +50,10 @@ class NoSuchType(RogatumError):
     """A type that an item cannot be made into."""
 
 
+class NoSuchForm(RogatumError):
+    """A number that has no other form than the one it is in."""
+
+
 class NothingToMend(RogatumError):
     """A repair that cannot be understood as it was put, or that would change nothing: `fact` says why, `way_out` what to do."""
 

@@ -17,7 +17,7 @@ from ninja.errors import ValidationError as NinjaValidationError
 from pydantic import ValidationError
 
 from rogatum.apart import BrokeOff
-from rogatum.core.errors import NoSuchKey, NoSuchType, NothingToMend, UnknownFormat, UnreadableSource
+from rogatum.core.errors import NoSuchForm, NoSuchKey, NoSuchType, NothingToMend, UnknownFormat, UnreadableSource
 
 log = logging.getLogger(__name__)
 
@@ -130,6 +130,7 @@ def install(api: NinjaAPI) -> None:
     on(UnreadableSource, lambda e: problem(422, f"{e.what}. {e.why}", way_out=e.way_out))
     on(NoSuchKey, lambda e: problem(422, str(e), way_out="Choose among what the item shows."))
     on(NoSuchType, lambda e: problem(422, str(e), way_out="Choose another type."))
+    on(NoSuchForm, lambda e: problem(422, str(e), way_out="Leave it as it is, or give it two bounds that count."))
     on(NothingToMend, lambda e: problem(422, e.fact, way_out=e.way_out))
     on(UnknownFormat, lambda e: problem(422, str(e), way_out="Choose another format."))
     on(NinjaValidationError, lambda e: _invalid(e.errors))

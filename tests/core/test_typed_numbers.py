@@ -42,7 +42,7 @@ def test_a_number_is_read_as_it_is_meant(text, said, unit):
     assert found.answer.rounding == said.get("rounding", found.answer.rounding)
 
 
-@pytest.mark.parametrize("text", ["", "clay", "12 Monkeys and a dog that barks all night", "1/2", "±"])
+@pytest.mark.parametrize("text", ["", "clay", "12 Monkeys and a dog that barks all night", "1/2", "±", "2 of 3"])
 def test_what_is_no_number_is_none(text):
     assert number_of(text) is None
 

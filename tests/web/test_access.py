@@ -63,6 +63,8 @@ BODIES = {
     ("post", "/item-type"): {"item": ITEM, "type": "essay"},
     ("post", "/item-check"): {"item": ITEM},
     ("post", "/item-blanks"): {"item": ITEM},
+    ("post", "/item-shares"): {"item": {"id": "m", "type": "matching"}, "own": True},
+    ("post", "/item-number"): {"answer": {"value": 25, "tolerance": 0.5}},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
     ("put", "/session/password"): {"old": "wrong", "new": "an other good one"},
 }
@@ -79,6 +81,8 @@ PERSONAL = {
     ("post", "/item-type"),
     ("post", "/item-check"),
     ("post", "/item-blanks"),
+    ("post", "/item-shares"),
+    ("post", "/item-number"),
 }
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [

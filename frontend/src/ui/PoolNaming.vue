@@ -13,7 +13,7 @@ const { data: pools } = useQuery(computed(() => poolsQuery(props.course)))
 </script>
 
 <template>
-  <fieldset>
+  <fieldset class="take-part">
     <legend>Names of the pools</legend>
     <ElInput v-model="pattern" aria-label="Pattern for the names" />
     <p class="faint">Fields: {course} {chapter} {number} {purpose} {source}</p>
@@ -29,24 +29,6 @@ const { data: pools } = useQuery(computed(() => poolsQuery(props.course)))
 </template>
 
 <style scoped>
-fieldset {
-  border: 0;
-  margin: 0 0 16px;
-  padding: 0;
-  display: grid;
-  gap: 5px;
-}
-
-legend {
-  font-weight: 600;
-  padding: 0;
-  margin-bottom: 4px;
-}
-
-p {
-  margin: 0;
-}
-
 .short {
   width: 280px;
 }

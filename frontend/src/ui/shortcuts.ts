@@ -33,8 +33,13 @@ export function keyName(event: KeyboardEvent): string {
   return control + (event.key === ' ' ? 'Space' : event.key)
 }
 
-function inField(target: EventTarget | null): boolean {
+/** Nothing is typed into a box that is ticked in a list: it keeps the keys that tick it and step among its like. */
+const TICKED = new Set(['checkbox', 'radio'])
+const TICKING = /^(Space|Enter|Arrow)/
+
+function inField(target: EventTarget | null, name: string): boolean {
   if (!(target instanceof HTMLElement)) return false
+  if (target instanceof HTMLInputElement && TICKED.has(target.type) && !target.form) return TICKING.test(name)
   return target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)
 }
 
@@ -45,7 +50,7 @@ export function handleKey(event: KeyboardEvent, now = Date.now()): boolean {
   const typed = pending && now < pendingUntil ? `${pending} ${name}` : name
   pending = ''
   const shortcut = active.get(typed) ?? active.get(name)
-  if (inField(event.target) && !shortcut?.inFields) return false
+  if (inField(event.target, name) && !shortcut?.inFields) return false
   if (
     document.querySelector('.el-overlay:not([style*="display: none"]) [role="dialog"]') &&
     name !== 'Escape' &&

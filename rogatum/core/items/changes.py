@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from rogatum.core.items.content import blanks_of
-from rogatum.core.items.model import Cloze, Item, ItemBase, TextBlank
+from rogatum.core.items.model import Cloze, Item, ItemBase, Matching, TextBlank
 from rogatum.core.items.walking import with_content
 
 
@@ -34,3 +34,12 @@ def with_blanks_of_stem(item: Cloze) -> Cloze:
     whole = sum(shares.values()) or 1.0
     blanks = [held.get(name, TextBlank(id=name)).model_copy(update={"share": round(shares[name] / whole, 6)}) for name in named]
     return item.model_copy(update={"blanks": blanks})
+
+
+def with_shares(item: Matching, own: bool) -> Matching:
+    """A matching whose pairs have a share of their own, even ones where they had none, or none, so that all earn the same."""
+    even = round(1 / len(item.pairs), 6) if item.pairs else None
+    shares = [(pair.share or even) if own else None for pair in item.pairs]
+    return item.model_copy(
+        update={"pairs": [pair.model_copy(update={"share": share}) for pair, share in zip(item.pairs, shares, strict=True)]}
+    )

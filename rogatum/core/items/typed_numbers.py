@@ -25,7 +25,7 @@ _RANGE = re.compile(
 _ACCEPTED = re.compile(
     r"^(?>.*?(?:accept(?:able|ed)?|allow(?:ed)?|range))(?:\s+(?:range|values?|answers?))?\s*+:?\s*+(?P<range>.+?)[)\]]?$", re.I
 )
-_LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>[A-Za-z%°µΩ‰/³²·€£$][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
+_LONE = re.compile(rf"^({_PLAIN})\s*(?![/x×·*]\s*\d)(?P<unit>(?!of\b)[A-Za-z%°µΩ‰/³²·€£$][A-Za-z0-9%°µΩ/³²·^⁻¹\-−.* ]{{0,18}})?$")
 # Ranges whose bounds do not count or are open, and values that are rounded, in words as the program writes them.
 _BOUNDED = re.compile(rf"^(more than\s+)?({_PLAIN})\s+to\s+(less than\s+)?({_PLAIN})(?:\s+(?P<unit>[^\d\s].{{0,18}}))?$", re.I)
 _ONE_SIDED = re.compile(rf"^({_PLAIN})\s+or\s+(more|less)(?:\s+(?P<unit>[^\d\s].{{0,18}}))?$", re.I)

@@ -12,8 +12,9 @@ from ninja import Router
 from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
 from rogatum.core.items import Cloze
-from rogatum.core.items.changes import with_blanks_of_stem
+from rogatum.core.items.changes import with_blanks_of_stem, with_shares
 from rogatum.core.items.key import set_key
+from rogatum.core.items.number_forms import turned
 from rogatum.core.items.retyping import as_type
 from rogatum.web.bounds import Id, Limit, Offset, Words
 from rogatum.web.courses.history import version_of
@@ -36,6 +37,7 @@ from rogatum.web.pools.schemas import (
     KeyIn,
     KeyOut,
     MoveIn,
+    NumberBody,
     PointsIn,
     PoolChange,
     PoolIn,
@@ -43,6 +45,7 @@ from rogatum.web.pools.schemas import (
     RetypedOut,
     RetypeIn,
     Selection,
+    SharesIn,
 )
 from rogatum.web.pools.tree import PoolTree
 
@@ -179,3 +182,15 @@ def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
 def set_item_blanks(request: HttpRequest, body: ItemBodyIn) -> object:
     """A cloze that is being edited with the blanks that its stem has; another type as it is. Nothing is stored."""
     return KeyOut(item=with_blanks_of_stem(body.item) if isinstance(body.item, Cloze) else body.item)
+
+
+@router.post("/item-shares", response=KeyOut, operation_id="items_set_shares")
+def set_item_shares(request: HttpRequest, body: SharesIn) -> object:
+    """A matching that is being edited with shares of its pairs, or none; nothing is stored."""
+    return KeyOut(item=with_shares(body.item, body.own))
+
+
+@router.post("/item-number", response=NumberBody, operation_id="items_turn_number")
+def turn_number(request: HttpRequest, body: NumberBody) -> object:
+    """A number that is accepted as a range where it was a value, and the other way round; nothing is stored."""
+    return NumberBody(answer=turned(body.answer))

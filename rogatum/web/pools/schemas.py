@@ -9,7 +9,7 @@ from ninja import Field, Schema
 
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.items import ItemType
+from rogatum.core.items import ItemType, Matching, NumericAnswer
 from rogatum.web.bounds import Id, Ids, In, Name, Points, Version, Words
 
 
@@ -119,6 +119,19 @@ class KeyOut(Schema):
 
 class ItemBodyIn(In):
     item: CoreItem
+
+
+class SharesIn(In):
+    """A matching as it is being edited, and whether each of its pairs is to earn a share of its own."""
+
+    item: Matching
+    own: bool
+
+
+class NumberBody(In):
+    """A number that is accepted, as it is being edited or as it was turned."""
+
+    answer: NumericAnswer
 
 
 class RetypeIn(In):

@@ -45,7 +45,7 @@ const busy = computed(() => compare.isPending.value || ['waiting', 'running'].in
     <span class="grow" />
     <ElButton v-if="chosen.length === 2" :loading="busy" @click="compare.mutate()">Compare</ElButton>
     <ElButton @click="emit('aside')">Set aside</ElButton>
-    <ElButton :disabled="!told.waiting" @click="emit('take')">Take them as one</ElButton>
+    <ElButton :disabled="!told.waiting" @click="emit('take')">Take them as one <kbd>t</kbd></ElButton>
     <button type="button" class="link-button" @click="emit('none')">Choose none</button>
   </div>
 </template>

@@ -1,5 +1,10 @@
 <script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
+
+import { client, ok } from '@/api/client'
+
 import NumberAnswer from '../NumberAnswer.vue'
+import { sayProblem } from '../say'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
@@ -11,26 +16,13 @@ const answers = defineModel<NumericAnswer[]>({ required: true })
 const props = defineProps<{ of?: string }>()
 const name = (index: number) => `${props.of ? `${props.of}, number` : 'number'} ${index + 1}`
 
-/** A value becomes the range that its tolerance makes, a range its middle with half its width: the same numbers stay right. */
-function turn(index: number): void {
-  const answer = answers.value[index]
-  if (!answer) return
-  const rest = { weight: answer.weight, feedback: answer.feedback }
-  if (answer.value != null) {
-    const spread = answer.tolerance ?? 0
-    answers.value[index] = {
-      ...NEW_NUMBER(),
-      value: null,
-      tolerance: null,
-      min: answer.value - spread,
-      max: answer.value + spread,
-      ...rest,
-    }
-  } else {
-    const [low, high] = [answer.min ?? answer.max ?? 0, answer.max ?? answer.min ?? 0]
-    answers.value[index] = { ...NEW_NUMBER(), value: (low + high) / 2, tolerance: (high - low) / 2, ...rest }
-  }
-}
+/** A value becomes a range, a range a value, where the same numbers can stay right: that is a rule of the job. */
+const turn = useMutation({
+  mutationFn: (index: number) => ok(client.POST('/api/item-number', { body: { answer: nth(index) } })),
+  onSuccess: ({ answer }, index) => void answers.value.splice(index, 1, answer),
+  onError: sayProblem,
+})
+const nth = (index: number): NumericAnswer => answers.value[index] ?? NEW_NUMBER()
 </script>
 
 <template>
@@ -39,7 +31,7 @@ function turn(index: number): void {
       <NumberAnswer v-model="answers[index]!" />
       <NoteField v-model="answer.feedback" :label="`Feedback of ${name(index)}`" />
     </div>
-    <button type="button" class="link-button faint" @click="turn(index)">
+    <button type="button" class="link-button faint" @click="turn.mutate(index)">
       {{ answer.value == null ? 'as a value' : 'as a range' }}
     </button>
     <WeightField v-model="answer.weight" :label="`What ${name(index)} earns`" />

@@ -1,7 +1,11 @@
 <script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
+import { client, ok } from '@/api/client'
+
 import RichInput from '../editor/RichInput.vue'
+import { sayProblem } from '../say'
 
 import PartTools from './PartTools.vue'
 import { moved, type MatchingItem } from './types'
@@ -14,13 +18,13 @@ const extra = computed(() => item.value.distractors ?? [])
 const own = computed(() => pairs.value.some((pair) => pair.share != null))
 
 /** Shares of their own, at first even ones; or none, which is even. */
-function setShares(event: Event): void {
-  const wanted = (event.target as HTMLInputElement).checked
-  pairs.value.forEach((pair) => {
-    if (wanted) pair.share = Number((1 / pairs.value.length).toFixed(6))
-    else delete pair.share
-  })
-}
+const setShares = useMutation({
+  mutationFn: (wanted: boolean) => ok(client.POST('/api/item-shares', { body: { item: item.value, own: wanted } })),
+  onSuccess: ({ item: made }) => {
+    if ('pairs' in made) item.value.pairs = made.pairs
+  },
+  onError: sayProblem,
+})
 function setOrder(event: Event): void {
   const said = (event.target as HTMLSelectElement).value
   item.value.shuffle = said === '' ? null : said === 'true'
@@ -52,7 +56,10 @@ function setOrder(event: Event): void {
     <button type="button" class="link-button" @click="item.pairs = [...pairs, { left: '', right: '' }]">
       Add a pair
     </button>
-    <label><input type="checkbox" :checked="own" @change="setShares" /> each pair earns its own share</label>
+    <label
+      ><input type="checkbox" :checked="own" @change="setShares.mutate(($event.target as HTMLInputElement).checked)" />
+      each pair earns its own share</label
+    >
     <label
       >Order
       <select

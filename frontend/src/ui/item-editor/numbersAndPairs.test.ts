@@ -1,32 +1,39 @@
+import { flushPromises } from '@vue/test-utils'
 import { expect, it } from 'vitest'
 import { reactive } from 'vue'
 
 import { item, nth, shown, sure } from '@/testing'
 
+import { said } from '../say'
+
 import NumberAnswers from './NumberAnswers.vue'
 import PairsFields from './PairsFields.vue'
 import { NEW_NUMBER, type MatchingItem, type NumericAnswer } from './types'
 
-async function numbers(...held: Partial<NumericAnswer>[]) {
-  const answers = reactive(held.map((fields) => ({ ...NEW_NUMBER(), ...fields })))
-  const { view } = await shown(NumberAnswers, { modelValue: answers })
-  const press = (words: string) => sure(view.findAll('button').find((entry) => entry.text() === words)).trigger('click')
-  return { answers, press }
+async function numbers(held: Partial<NumericAnswer>, turned?: Partial<NumericAnswer>) {
+  const answers = reactive([{ ...NEW_NUMBER(), ...held }])
+  const given = turned && { answer: { ...NEW_NUMBER(), ...turned } }
+  const made = await shown(NumberAnswers, { modelValue: answers }, { answers: { 'POST /api/item-number': given } })
+  const press = async (words: string) => {
+    await sure(made.view.findAll('button').find((entry) => entry.text() === words)).trigger('click')
+    await flushPromises()
+  }
+  return { answers, press, asked: made.asked }
 }
 
-it('turns a value into the range that its tolerance makes, and back, with what it earns', async () => {
-  const { answers, press } = await numbers({ value: 25, tolerance: 0.5, weight: 0.5, feedback: 'Near.' })
+it('turns a value into a range as the core says', async () => {
+  const range = { value: null, tolerance: null, min: 24.5, max: 25.5, weight: 0.5 }
+  const { answers, press, asked } = await numbers({ value: 25, tolerance: 0.5, weight: 0.5 }, range)
   await press('as a range')
-  expect(answers[0]).toMatchObject({ value: null, min: 24.5, max: 25.5, weight: 0.5, feedback: 'Near.' })
-  await press('as a value')
-  expect(answers[0]).toMatchObject({ value: 25, tolerance: 0.5, weight: 0.5, feedback: 'Near.' })
-  expect([answers[0]?.min, answers[0]?.max]).toEqual([undefined, undefined])
+  expect(asked.at(-1)?.body).toMatchObject({ answer: { value: 25, tolerance: 0.5, weight: 0.5 } })
+  expect(answers[0]).toMatchObject(range)
 })
 
-it('turns a range that is open into the value of the bound it has', async () => {
+it('leaves a range that no value stands for, and says why', async () => {
   const { answers, press } = await numbers({ value: null, tolerance: null, min: 3 })
   await press('as a value')
-  expect(answers[0]).toMatchObject({ value: 3, tolerance: 0 })
+  expect(answers[0]).toMatchObject({ value: null, min: 3 })
+  expect(said.value?.text).toContain('It is not there.')
 })
 
 it('adds a number to those that are accepted', async () => {
@@ -35,24 +42,24 @@ it('adds a number to those that are accepted', async () => {
   expect(answers).toHaveLength(2)
 })
 
-async function pairs(fields: Partial<MatchingItem> = {}) {
-  const held = [
-    { left: 'sand', right: 'coarse' },
-    { left: 'clay', right: 'fine' },
-  ]
-  const made = reactive(item({ type: 'matching', pairs: held, distractors: [], shuffle: null, ...fields } as never))
+const HELD = [
+  { left: 'sand', right: 'coarse' },
+  { left: 'clay', right: 'fine' },
+]
+async function pairs(answered: { left: string; right: string; share?: number }[] = HELD) {
+  const made = reactive(item({ type: 'matching', pairs: [...HELD], distractors: [], shuffle: null } as never))
   const draft = made as unknown as MatchingItem
-  const { view } = await shown(PairsFields, { modelValue: draft })
-  return { view, draft }
+  const answers = { 'POST /api/item-shares': { item: { ...draft, pairs: answered } } }
+  const { view, asked } = await shown(PairsFields, { modelValue: draft }, { answers })
+  return { view, draft, asked }
 }
 
-it('gives each pair its own share, even ones at first, and takes them away', async () => {
-  const { view, draft } = await pairs()
-  const box = view.find('input[type=checkbox]')
-  await box.setValue(true)
+it('gives each pair its own share as the core says', async () => {
+  const { view, draft, asked } = await pairs(HELD.map((pair) => ({ ...pair, share: 0.5 })))
+  await view.find('input[type=checkbox]').setValue(true)
+  await flushPromises()
+  expect(asked.at(-1)?.body).toMatchObject({ own: true, item: { pairs: HELD } })
   expect(draft.pairs?.map((pair) => pair.share)).toEqual([0.5, 0.5])
-  await box.setValue(false)
-  expect(draft.pairs?.map((pair) => 'share' in pair)).toEqual([false, false])
 })
 
 it('says whether the order is mixed, or leaves it to the quiz', async () => {
