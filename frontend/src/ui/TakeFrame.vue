@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
+
 import PoolNaming from './PoolNaming.vue'
 import { useShortcuts } from './shortcuts'
 import type { Taking } from './useTaking'
@@ -12,17 +14,27 @@ const props = defineProps<{
   taking: Taking
   words: string
   possible: boolean
+  fresh: boolean
   busy: boolean
 }>()
 const emit = defineEmits<{ take: [] }>()
 const { pattern, purpose, pool, duplicatesToo } = props.taking
+
+/** What is said while its preview is still on the way is done when that is there: no key is lost. */
+const wanted = ref(false)
+watch([wanted, () => props.fresh], () => {
+  if (!wanted.value || !props.fresh) return
+  wanted.value = false
+  if (props.possible) emit('take')
+})
+watch(open, () => (wanted.value = false))
 
 useShortcuts([
   {
     keys: 'Ctrl+Enter',
     label: 'Take, in the dialog',
     group: props.group,
-    run: () => open.value && props.possible && emit('take'),
+    run: () => (wanted.value = open.value),
     inFields: true,
   },
 ])
@@ -44,7 +56,9 @@ useShortcuts([
     >
     <template #footer>
       <ElButton @click="open = false">Cancel</ElButton>
-      <ElButton type="primary" :disabled="!possible" :loading="busy" @click="emit('take')">{{ words }}</ElButton>
+      <ElButton type="primary" :disabled="!possible" :loading="busy || wanted" @click="wanted = true">{{
+        words
+      }}</ElButton>
     </template>
   </ElDialog>
 </template>

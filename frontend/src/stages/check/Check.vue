@@ -21,7 +21,7 @@ import PaneDivider from './PaneDivider.vue'
 import ProofView from './ProofView.vue'
 import SampleBar from './SampleBar.vue'
 import SourcePane from './SourcePane.vue'
-import { flaggedCount, soundCount, waitingCount } from './stepping'
+import { flaggedCount, soundCount, waitingCount, type Place } from './stepping'
 import Strip from './Strip.vue'
 import SummaryLine from './SummaryLine.vue'
 import TakeDialog from './TakeDialog.vue'
@@ -81,7 +81,13 @@ const open = computed(() => (current.value?.findings ?? []).filter((finding) => 
 const hasParts = computed(() => Boolean(read.data.value?.has_parts))
 const at = computed(() => ({ reading: readingId.value, position: position.value }))
 const count = computed(() => cells.value.length)
-const { next, among, elsewhere } = useLook(course, at, count, hasParts)
+const { step, among, elsewhere } = useLook(
+  course,
+  at,
+  computed(() => read.data.value?.cells),
+  hasParts,
+  goOn,
+)
 
 /** What was typed is saved, or given up. */
 function leaveEditor(): void {
@@ -107,9 +113,7 @@ function stepBy(by: number): void {
   pick(index < 0 ? inView.value[0]?.position : inView.value[index + by]?.position)
 }
 /** On to what needs a look next: in this source, else in the next one that has something. */
-function step(direction: 1 | -1): void {
-  const place = next(direction)
-  if (!place) return
+function goOn(place: Place): void {
   editing.value = false
   if (place.reading === readingId.value) goTo(place.position)
   else {

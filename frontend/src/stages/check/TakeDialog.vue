@@ -30,7 +30,7 @@ const body = computed(() => ({
   ...taking.said.value,
 }))
 const params = computed(() => ({ path: { reading_id: props.reading.id } }))
-const { data: preview } = useQuery(
+const { data: preview, isPlaceholderData: stale } = useQuery(
   computed(() => ({
     queryKey: ['course', props.course, 'names', props.reading.id, body.value],
     queryFn: () => ok(client.POST('/api/readings/{reading_id}/names', { params: params.value, body: body.value })),
@@ -76,6 +76,7 @@ const words = computed(() => {
     :taking="taking"
     :words="words"
     :possible="count > 0"
+    :fresh="Boolean(preview) && !stale"
     :busy="take.isPending.value"
     @take="take.mutate()"
   >

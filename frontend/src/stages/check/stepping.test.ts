@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { flaggedCount, nextPlace, placeAmong, soundCount, waitingCount } from './stepping'
+import { flaggedCount, nextPlace, placeAmong, soundCount, waitingCount, withOwn } from './stepping'
 
 const cell = (position: number, worst: string, taken = false, dropped = false) => ({
   position,
@@ -44,6 +44,13 @@ describe('stepping through what needs a look', () => {
 
   it('finds nothing where nothing is flagged', () => {
     expect(nextPlace([], { reading: 9, position: 1 }, 1, order)).toBeUndefined()
+  })
+
+  it('takes the open reading as it stands, in its place among the others', () => {
+    const own = { reading: 5, positions: [2, 4] }
+    expect(withOwn(look, 5, cells, order)).toEqual([look[0], own, look[1]])
+    expect(withOwn([...look, { reading: 5, positions: [1] }], 5, cells, order)).toEqual([look[0], own, look[1]])
+    expect(withOwn([...look, own], 5, [cell(1, '')], order)).toEqual(look)
   })
 
   it('says which of all places it is', () => {

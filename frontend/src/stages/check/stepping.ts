@@ -1,4 +1,4 @@
-interface Cell {
+export interface Cell {
   position: number
   needs_look: boolean
   taken: boolean
@@ -14,6 +14,19 @@ export interface Place {
 interface Waiting {
   reading: number
   positions: readonly number[]
+}
+
+/** What needs a look, with the reading that is open as it stands there: the list of all may be older. */
+export function withOwn(
+  look: readonly Waiting[],
+  reading: number,
+  cells: readonly Cell[],
+  order: readonly number[],
+): Waiting[] {
+  const positions = cells.filter((cell) => cell.needs_look).map((cell) => cell.position)
+  const others = look.filter((entry) => entry.reading !== reading)
+  const behind = others.findIndex((entry) => order.indexOf(entry.reading) > order.indexOf(reading))
+  return others.toSpliced(behind < 0 ? others.length : behind, 0, ...(positions.length ? [{ reading, positions }] : []))
 }
 
 const inOrder = (look: readonly Waiting[]): Place[] =>

@@ -24,7 +24,7 @@ const body = computed(() => ({
   ...taking.said.value,
 }))
 const params = computed(() => ({ path: { course_id: props.course } }))
-const { data: foreseen } = useQuery(
+const { data: foreseen, isPlaceholderData: stale } = useQuery(
   computed(() => ({
     queryKey: ['course', props.course, 'foreseen', body.value],
     queryFn: () => ok(client.POST('/api/courses/{course_id}/take/preview', { params: params.value, body: body.value })),
@@ -60,6 +60,7 @@ watch(open, (now) => now && (which.value = 'sound'))
     :taking="taking"
     :words="words"
     :possible="Boolean(foreseen?.items)"
+    :fresh="Boolean(foreseen) && !stale"
     :busy="take.isPending.value"
     @take="take.mutate()"
   >

@@ -2,6 +2,7 @@
 import { nodeViewProps, NodeViewWrapper } from '@tiptap/vue-3'
 import { nextTick, onMounted, ref } from 'vue'
 
+import { useAsking } from '../asking'
 import RichText from '../RichText.vue'
 
 import { formulaOf } from './content'
@@ -21,13 +22,18 @@ async function open(): Promise<void> {
 }
 
 /** Sets the formula anew at each key; what cannot be set leaves the last that could. */
-async function typed(): Promise<void> {
+const { ask } = useAsking()
+function typed(): void {
   const own = ++turn
   const wanted = tex.value.trim()
-  const made = wanted ? await formulaOf(wanted, Boolean(props.node.attrs.display)) : { mathml: '', problem: '' }
-  if (own !== turn) return
-  problem.value = made.problem
-  if (made.mathml) props.updateAttributes({ tex: wanted, mathml: made.mathml })
+  ask(
+    async () => (wanted ? formulaOf(wanted, Boolean(props.node.attrs.display)) : { mathml: '', problem: '' }),
+    (made) => {
+      if (own !== turn) return
+      problem.value = made.problem
+      if (made.mathml) props.updateAttributes({ tex: wanted, mathml: made.mathml })
+    },
+  )
 }
 
 function close(): void {

@@ -4,7 +4,7 @@ import { computed, nextTick, onMounted, ref } from 'vue'
 
 import { uploadMedia } from '@/api/client'
 
-import { sayProblem } from '../say'
+import { useAsking } from '../asking'
 import { useCourse } from '../useCourse'
 
 import { addressOf } from '../richContent'
@@ -19,7 +19,7 @@ const missing = computed(() => String(props.node.attrs.title ?? '').replace(/^Mi
 const decorative = computed(() => props.node.attrs.alt === '')
 const told = computed(() => (decorative.value ? 'decorative' : props.node.attrs.alt || 'no words for it yet'))
 
-async function ask(): Promise<void> {
+async function askForWords(): Promise<void> {
   asking.value = true
   await nextTick()
   field.value?.focus()
@@ -28,17 +28,18 @@ function done(): void {
   asking.value = false
   props.editor.commands.focus((props.getPos() ?? 0) + 1)
 }
-async function put(event: Event): Promise<void> {
+const { ask } = useAsking()
+function put(event: Event): void {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
-  await uploadMedia(course.value, [file]).then(
+  ask(
+    () => uploadMedia(course.value, [file]),
     ([added]) => added && props.updateAttributes({ src: added.ref, title: null }),
-    sayProblem,
   )
 }
 // A picture that was just put in has no alternative text: it is asked for at once.
 onMounted(() => {
-  if (address.value && props.node.attrs.alt === null) void ask()
+  if (address.value && props.node.attrs.alt === null) void askForWords()
 })
 </script>
 
@@ -80,7 +81,7 @@ onMounted(() => {
       >
       <button type="button" class="link-button" @click="done">Done</button>
     </span>
-    <button v-else-if="address" type="button" class="link-button told" @click="ask">{{ told }}</button>
+    <button v-else-if="address" type="button" class="link-button told" @click="askForWords">{{ told }}</button>
   </NodeViewWrapper>
 </template>
 

@@ -8,7 +8,7 @@ import { onBeforeUnmount, ref, watch } from 'vue'
 
 import { uploadMedia } from '@/api/client'
 
-import { sayProblem } from '../say'
+import { useAsking } from '../asking'
 import { useCourse } from '../useCourse'
 
 import { toContent, toEditor } from './content'
@@ -21,6 +21,7 @@ const props = defineProps<{ label: string; newBlank?: () => string }>()
 const course = useCourse()
 const focused = ref(false)
 const field = useField()
+const { ask } = useAsking()
 let given = model.value
 
 const editor = useEditor({
@@ -56,9 +57,9 @@ const editor = useEditor({
 function takeFiles(files: FileList | undefined | null): boolean {
   const pictures = [...(files ?? [])].filter((file) => file.type.startsWith('image/'))
   if (!pictures.length) return false
-  void uploadMedia(course.value, pictures).then(
+  ask(
+    () => uploadMedia(course.value, pictures),
     (added) => added.forEach(({ ref: src }) => insert({ type: 'picture', attrs: { src, alt: null } })),
-    sayProblem,
   )
   return true
 }

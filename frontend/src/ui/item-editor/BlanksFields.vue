@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
-import { watchDebounced } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 
 import { client, ok } from '@/api/client'
 
 import RichInput from '../editor/RichInput.vue'
-import { sayProblem } from '../say'
+import { useAsking } from '../asking'
 
 import NoteField from './NoteField.vue'
 import NumberAnswers from './NumberAnswers.vue'
 import PartTools from './PartTools.vue'
 import TextAnswers from './TextAnswers.vue'
-import { freeName, moved, NEW_NUMBER, NEW_TEXT, type AnyItem, type Blank, type ClozeItem } from './types'
+import { freeName, moved, takeWeights, NEW_NUMBER, NEW_TEXT, type AnyItem, type Blank, type ClozeItem } from './types'
 import WeightField from './WeightField.vue'
 
 type ChoiceBlank = Extract<Blank, { kind?: 'choice' }>
@@ -26,14 +24,18 @@ const marked = computed(() =>
 )
 
 /** The blanks follow the stem: which there are, and how the points are shared anew, is a rule of the job. */
-const follow = useMutation({
-  mutationFn: () => ok(client.POST('/api/item-blanks', { body: { item: item.value as AnyItem } })),
-  onSuccess: ({ item: made }) => {
-    if ('blanks' in made) item.value.blanks = made.blanks
-  },
-  onError: sayProblem,
-})
-watchDebounced(marked, () => follow.mutate(), { debounce: 250 })
+const { ask, refused } = useAsking()
+watch(marked, () =>
+  ask(
+    () => ok(client.POST('/api/item-blanks', { body: { item: item.value as AnyItem } })),
+    ({ item: made }) => 'blanks' in made && takeBlanks(made.blanks ?? []),
+  ),
+)
+/** Which blanks there are and their shares; what is typed in one that stays is its own. */
+function takeBlanks(made: Blank[]): void {
+  const held = new Map(blanks.value.map((blank) => [blank.id, blank]))
+  item.value.blanks = made.map((blank) => ({ ...(held.get(blank.id) ?? blank), share: blank.share }))
+}
 
 function setKind(index: number, event: Event): void {
   const before = blanks.value[index]
@@ -53,18 +55,13 @@ function setKind(index: number, event: Event): void {
   }
 }
 /** A blank to choose for is marked as a multiple choice is, and the core says what that makes of its weights. */
-const keyed = useMutation({
-  mutationFn: ({ blank, right }: { blank: ChoiceBlank; right: string }) =>
-    ok(
-      client.POST('/api/item-key', {
-        body: { item: { id: blank.id, type: 'multiple_choice', choices: blank.choices } as AnyItem, right: [right] },
-      }),
-    ),
-  onSuccess: ({ item: made }, { blank }) => {
-    if ('choices' in made) blank.choices = made.choices
-  },
-  onError: sayProblem,
-})
+function setKey(blank: ChoiceBlank, right: string): void {
+  const asked = () => ({ id: blank.id, type: 'multiple_choice', choices: blank.choices }) as AnyItem
+  ask(
+    () => ok(client.POST('/api/item-key', { body: { item: asked(), right: [right] } })),
+    ({ item: made }) => 'choices' in made && takeWeights(blank.choices ?? [], made.choices),
+  )
+}
 function addChoice(blank: ChoiceBlank): void {
   const choices = blank.choices ?? []
   const id = freeName(
@@ -90,11 +87,12 @@ function addChoice(blank: ChoiceBlank): void {
     <template v-if="blank.kind === 'choice'">
       <div v-for="(choice, n) in blank.choices ?? []" :key="choice.id" class="choice">
         <input
+          :key="refused"
           type="radio"
           :name="`key of ${blank.id}`"
           :checked="(choice.weight ?? 0) > 0"
           :aria-label="`Choice ${n + 1} of blank ${index + 1} is right`"
-          @change="keyed.mutate({ blank, right: choice.id })"
+          @change="setKey(blank, choice.id)"
         />
         <div>
           <RichInput v-model="choice.content" :label="`Choice ${n + 1} of blank ${index + 1}`" />

@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, ok } from '@/api/client'
 
 import RichInput from '../editor/RichInput.vue'
-import { sayProblem } from '../say'
+import { useAsking } from '../asking'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
-import { freeName, moved, type AnyItem, type ChoiceItem } from './types'
+import { freeName, moved, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
 import WeightField from './WeightField.vue'
 
 /** The choices of an item: which are right, what each earns or costs, its feedback, and whether they come in any order. */
@@ -19,21 +18,16 @@ const choices = computed(() => item.value.choices ?? [])
 const weighed = computed(() => !('scoring' in item.value) || item.value.scoring === 'per_choice')
 
 /** Asks for the item with another key: how the points are shared out is a rule of the job. */
-const keyed = useMutation({
-  mutationFn: (right: string[]) => ok(client.POST('/api/item-key', { body: { item: item.value as AnyItem, right } })),
-  onSuccess: ({ item: made }) => {
-    if (!('choices' in made)) return
-    const weights = new Map(made.choices?.map((choice) => [choice.id, choice.weight]))
-    choices.value.forEach((choice) => (choice.weight = weights.get(choice.id) ?? choice.weight))
-  },
-  onError: sayProblem,
-})
-function setKey(index: number): void {
-  const isRight = (weight: number | undefined, n: number) => (n === index) !== (weight ?? 0) > 0
-  const right = single.value
-    ? choices.value.filter((_, n) => n === index)
-    : choices.value.filter((choice, n) => isRight(choice.weight, n))
-  keyed.mutate(right.map((choice) => choice.id))
+const { ask, refused } = useAsking()
+function setKey(ticked: Choice): void {
+  ask(
+    () => ok(client.POST('/api/item-key', { body: { item: item.value as AnyItem, right: rightWith(ticked) } })),
+    ({ item: made }) => 'choices' in made && takeWeights(choices.value, made.choices),
+  )
+}
+function rightWith(ticked: Choice): string[] {
+  const right = choices.value.filter((choice) => (choice === ticked) !== (choice.weight ?? 0) > 0)
+  return (single.value ? [ticked] : right).map((choice) => choice.id)
 }
 function add(): void {
   const id = freeName(
@@ -52,11 +46,12 @@ function setOrder(event: Event): void {
   <span class="caption">Choices, the key ticked</span>
   <div v-for="(choice, index) in choices" :key="choice.id" class="choice">
     <input
+      :key="refused"
       :type="single ? 'radio' : 'checkbox'"
       name="key"
       :checked="(choice.weight ?? 0) > 0"
       :aria-label="`Choice ${index + 1} is right`"
-      @change="setKey(index)"
+      @change="setKey(choice)"
     />
     <div class="content">
       <RichInput v-model="choice.content" :label="`Choice ${index + 1}`" />

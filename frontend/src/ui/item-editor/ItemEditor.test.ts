@@ -18,6 +18,7 @@ async function editor(fields: Record<string, unknown>, keyed: number[] = []) {
   const { view, asked } = await shown(ItemEditor, { item: before }, { answers })
   const saved = async () => {
     await view.find('form').trigger('submit')
+    await flushPromises()
     return nth(sure(view.emitted('save')).at(-1), 0) as Record<string, unknown>
   }
   const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text().includes(words)))
@@ -37,6 +38,18 @@ it('asks the core for the weights of another key, and leaves the item as it came
   expect(keys(asked)).toEqual([['b']])
   expect(weights(await saved())).toEqual([0, 1, -0.25])
   expect(weights(before as never)).toEqual([1, 0.5, -0.25])
+})
+
+it('saves the key that was ticked a moment before, and nothing where the core refused it', async () => {
+  const { view, saved } = await editor({ type: 'multiple_choice', choices: choices() }, [0, 1, 0])
+  void view.find('[aria-label="Choice 2 is right"]').trigger('change')
+  expect(weights(await saved())).toEqual([0, 1, 0])
+  const refused = await shown(ItemEditor, { item: item({ type: 'multiple_choice', choices: choices() } as never) })
+  void refused.view.find('[aria-label="Choice 2 is right"]').trigger('change')
+  await refused.view.find('form').trigger('submit')
+  await flushPromises()
+  expect(refused.view.emitted('save')).toBeUndefined()
+  expect(refused.view.find<HTMLInputElement>('[aria-label="Choice 1 is right"]').element.checked).toBe(true)
 })
 
 it('adds a choice to the key of a multiple response and takes it away', async () => {
@@ -184,6 +197,7 @@ it('keeps a draft under its key until it is saved or left', async () => {
   expect(second.view.find('[role=status]').text()).toContain('what you typed before')
   // It is saved over what it was begun on: what has come since is shown, and asked for.
   await second.view.find('form').trigger('submit')
+  await flushPromises()
   expect(nth(sure(second.view.emitted('save')), 0)).toMatchObject([{ points: 7 }, undefined, 'v1'])
   await second.view.find('[role=status] button').trigger('click')
   expect(second.view.find<HTMLInputElement>('input[aria-label="Points"]').element.value).toBe('1')
@@ -213,6 +227,7 @@ it('edits blanks of each kind, and follows the stem by the core', async () => {
   await flushPromises()
   await view.find('select[aria-label="Kind of blank 1"]').setValue('numeric')
   await view.find('form').trigger('submit')
+  await flushPromises()
   const saved = nth(sure(view.emitted('save')).at(-1), 0) as {
     blanks: { kind: string; choices?: { weight: number }[] }[]
   }

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 
+import { provideAsking } from '../asking'
 import RichInput from '../editor/RichInput.vue'
 import Toolbar from '../editor/Toolbar.vue'
 import { provideField } from '../editor/tools'
-import { sayProblem } from '../say'
 import ScoringFields from '../ScoringFields.vue'
 import { WORDS } from '../words'
 
@@ -36,6 +35,7 @@ const props = defineProps<{
 const emit = defineEmits<{ save: [AnyItem, Passage | undefined, string]; cancel: [] }>()
 const { draft, resumed, version, become, forget, startAnew } = useDraft(props.item, props.draftKey, props.version ?? '')
 const field = provideField()
+const { ask, settled, refused } = provideAsking()
 const shared = ref<Passage[]>((props.passages ?? []).map((entry) => ({ ...entry })))
 const told = ref(0)
 const notes = ref<InstanceType<typeof CheckedNotes>>()
@@ -51,15 +51,21 @@ const pointsText = computed({
 })
 
 /** Another type, as the core makes it: what stays and what goes is told, and the way back is kept. */
-const retype = useMutation({
-  mutationFn: (type: string) => ok(client.POST('/api/item-type', { body: { item: draft, type: type as never } })),
-  onMutate: () => JSON.parse(JSON.stringify(draft)) as AnyItem,
-  onSuccess: (made, _type, before) => {
-    retyped.value = { ...made, before }
-    become(made.item)
-  },
-  onError: sayProblem,
-})
+function retype(type: string): void {
+  let before: string
+  ask(
+    () => {
+      before = JSON.stringify(draft)
+      return ok(client.POST('/api/item-type', { body: { item: draft, type: type as never } }))
+    },
+    (made) => {
+      // What was typed meanwhile goes over into the other type too.
+      if (JSON.stringify(draft) !== before) return retype(type)
+      retyped.value = { ...made, before: JSON.parse(before) as AnyItem }
+      become(made.item)
+    },
+  )
+}
 function backToType(): void {
   if (retyped.value) become(retyped.value.before)
   retyped.value = undefined
@@ -82,7 +88,18 @@ function changedPassage(): Passage | undefined {
   const before = props.passages?.find((entry) => entry.id === draft.stimulus)
   return mine && mine.content !== before?.content ? mine : undefined
 }
-const save = () => emit('save', draft, changedPassage(), version.value)
+const waiting = ref(false)
+/** What is still in a field, or still asked of the core, is a part of what is saved. */
+async function save(): Promise<void> {
+  if (waiting.value) return
+  waiting.value = true
+  const written = document.activeElement as HTMLElement | null
+  written?.blur()
+  await nextTick()
+  if (await settled()) emit('save', draft, changedPassage(), version.value)
+  waiting.value = false
+  written?.focus()
+}
 function leave(): void {
   forget()
   emit('cancel')
@@ -105,9 +122,10 @@ defineExpose({ forget })
       <label
         >Type
         <select
+          :key="refused"
           :value="draft.type"
           aria-label="Type"
-          @change="retype.mutate(($event.target as HTMLSelectElement).value)"
+          @change="retype(($event.target as HTMLSelectElement).value)"
         >
           <option v-if="!WORDS.types_to_make.includes(draft.type ?? '')" :value="draft.type">
             {{ WORDS.types[draft.type ?? ''] }}
@@ -174,7 +192,9 @@ defineExpose({ forget })
     />
     <MetadataFields :model-value="draft" />
     <div class="row end">
-      <ElButton type="primary" native-type="submit" :loading="saving">Save the item <kbd>Ctrl+Enter</kbd></ElButton>
+      <ElButton type="primary" native-type="submit" :loading="saving || waiting"
+        >Save the item <kbd>Ctrl+Enter</kbd></ElButton
+      >
       <ElButton @click="leave">Leave it as it was</ElButton>
       <span class="faint hint"
         ><kbd>Ctrl+M</kbd> puts in a formula; what you type is kept until you save or leave.</span

@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
-
 import { client, ok } from '@/api/client'
 
+import { useAsking } from '../asking'
 import NumberAnswer from '../NumberAnswer.vue'
-import { sayProblem } from '../say'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
@@ -17,12 +15,16 @@ const props = defineProps<{ of?: string }>()
 const name = (index: number) => `${props.of ? `${props.of}, number` : 'number'} ${index + 1}`
 
 /** A value becomes a range, a range a value, where the same numbers can stay right: that is a rule of the job. */
-const turn = useMutation({
-  mutationFn: (index: number) => ok(client.POST('/api/item-number', { body: { answer: nth(index) } })),
-  onSuccess: ({ answer }, index) => void answers.value.splice(index, 1, answer),
-  onError: sayProblem,
-})
-const nth = (index: number): NumericAnswer => answers.value[index] ?? NEW_NUMBER()
+const { ask } = useAsking()
+function turn(before: NumericAnswer): void {
+  ask(
+    () => ok(client.POST('/api/item-number', { body: { answer: before } })),
+    ({ answer }) => {
+      const index = answers.value.indexOf(before)
+      if (index >= 0) answers.value.splice(index, 1, answer)
+    },
+  )
+}
 </script>
 
 <template>
@@ -31,7 +33,7 @@ const nth = (index: number): NumericAnswer => answers.value[index] ?? NEW_NUMBER
       <NumberAnswer v-model="answers[index]!" />
       <NoteField v-model="answer.feedback" :label="`Feedback of ${name(index)}`" />
     </div>
-    <button type="button" class="link-button faint" @click="turn.mutate(index)">
+    <button type="button" class="link-button faint" @click="turn(answer)">
       {{ answer.value == null ? 'as a value' : 'as a range' }}
     </button>
     <WeightField v-model="answer.weight" :label="`What ${name(index)} earns`" />

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, ok } from '@/api/client'
 
 import RichInput from '../editor/RichInput.vue'
-import { sayProblem } from '../say'
+import { useAsking } from '../asking'
 
 import PartTools from './PartTools.vue'
 import { moved, type MatchingItem } from './types'
@@ -18,13 +17,20 @@ const extra = computed(() => item.value.distractors ?? [])
 const own = computed(() => pairs.value.some((pair) => pair.share != null))
 
 /** Shares of their own, at first even ones; or none, which is even. */
-const setShares = useMutation({
-  mutationFn: (wanted: boolean) => ok(client.POST('/api/item-shares', { body: { item: item.value, own: wanted } })),
-  onSuccess: ({ item: made }) => {
-    if ('pairs' in made) item.value.pairs = made.pairs
-  },
-  onError: sayProblem,
-})
+const { ask, refused } = useAsking()
+function setShares(event: Event): void {
+  const wanted = (event.target as HTMLInputElement).checked
+  ask(
+    () => ok(client.POST('/api/item-shares', { body: { item: item.value, own: wanted } })),
+    ({ item: made }) => 'pairs' in made && takeShares(made.pairs ?? []),
+  )
+}
+function takeShares(made: { share?: number | null }[]): void {
+  pairs.value.forEach((pair, index) => {
+    if (made[index]?.share == null) delete pair.share
+    else pair.share = made[index].share
+  })
+}
 function setOrder(event: Event): void {
   const said = (event.target as HTMLSelectElement).value
   item.value.shuffle = said === '' ? null : said === 'true'
@@ -57,8 +63,7 @@ function setOrder(event: Event): void {
       Add a pair
     </button>
     <label
-      ><input type="checkbox" :checked="own" @change="setShares.mutate(($event.target as HTMLInputElement).checked)" />
-      each pair earns its own share</label
+      ><input :key="refused" type="checkbox" :checked="own" @change="setShares" /> each pair earns its own share</label
     >
     <label
       >Order

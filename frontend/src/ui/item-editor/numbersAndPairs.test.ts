@@ -47,7 +47,9 @@ const HELD = [
   { left: 'clay', right: 'fine' },
 ]
 async function pairs(answered: { left: string; right: string; share?: number }[] = HELD) {
-  const made = reactive(item({ type: 'matching', pairs: [...HELD], distractors: [], shuffle: null } as never))
+  const made = reactive(
+    item({ type: 'matching', pairs: HELD.map((pair) => ({ ...pair })), distractors: [], shuffle: null } as never),
+  )
   const draft = made as unknown as MatchingItem
   const answers = { 'POST /api/item-shares': { item: { ...draft, pairs: answered } } }
   const { view, asked } = await shown(PairsFields, { modelValue: draft }, { answers })

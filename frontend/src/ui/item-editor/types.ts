@@ -33,6 +33,12 @@ export function freeName(prefix: string, taken: Iterable<string>): string {
   return `${prefix}${number}`
 }
 
+/** What choices earn, as the core says, whatever has been typed in them meanwhile. */
+export function takeWeights(choices: Choice[], made: Choice[] | undefined): void {
+  const weights = new Map(made?.map((choice) => [choice.id, choice.weight]))
+  choices.forEach((choice) => (choice.weight = weights.get(choice.id) ?? choice.weight))
+}
+
 /** Moves an entry of a list by a step; what would leave the list stays. */
 export function moved<T>(list: T[], index: number, step: number): void {
   const to = index + step

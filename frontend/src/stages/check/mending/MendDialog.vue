@@ -54,6 +54,8 @@ const {
     retry: false,
   })),
 )
+/** What is shown is not of the wish as it stands now: nothing is changed by what was not seen. */
+const stale = computed(() => isFetching.value || slow.value !== wish.value)
 const shown = computed(() => (slow.value && !error.value ? plan.value : undefined))
 const problem = computed(() => (slow.value ? (error.value as Problem | null) : null))
 
@@ -172,7 +174,7 @@ function done(words: string): void {
       <ElButton
         v-if="inWords"
         type="primary"
-        :disabled="!shown?.changes.length || isFetching"
+        :disabled="!shown?.changes.length || stale"
         :loading="mend.isPending.value"
         @click="mend.mutate()"
       >
