@@ -8,6 +8,7 @@ import { linesQuery } from '@/api/queries'
 import { decided, DECIDABLE, roleWord, type LineRole } from '@/stages/sources/lineRoles'
 import RichText from '@/ui/RichText.vue'
 
+import { measuredLater } from './measuredLater'
 import { useReadAgain } from './useReadAgain'
 
 /** A source line by line, loaded by the screenful: which lines an item is of, what each was read as, and what it may be instead. */
@@ -34,6 +35,7 @@ const virtual = useVirtualizer(
     getScrollElement: () => home.value ?? null,
     estimateSize: () => (isPage.value ? PAGE_LINE : LINE),
     overscan: 20,
+    measureElement: measuredLater,
   })),
 )
 const shown = computed(() => virtual.value.getVirtualItems())
@@ -65,6 +67,14 @@ watch(
 
 function joined(index: number): boolean {
   return props.first !== null && props.last !== null && index + 1 >= props.first && index + 1 <= props.last
+}
+
+/** What a line may be said to be: all of it where the line is reached for, for a hundred lists of it are slow to lay out. */
+const reached = ref<number>()
+function rolesFor(index: number): typeof DECIDABLE {
+  if (joined(index) || reached.value === index) return DECIDABLE
+  const said = props.reading.roles[lines.value.get(index)?.name ?? '']
+  return DECIDABLE.filter((entry) => entry.role === said)
 }
 
 /** Plain text as content. */
@@ -114,11 +124,15 @@ defineExpose({ show })
             :tabindex="joined(row.index) ? 0 : -1"
             :value="reading.roles[lines.get(row.index)!.name] ?? ''"
             :disabled="again.isPending.value"
+            @pointerenter="reached = row.index"
+            @focus="reached = row.index"
             @click.stop
             @change="decide(lines.get(row.index)!, $event)"
           >
             <option value="">as it was found</option>
-            <option v-for="entry in DECIDABLE" :key="entry.role" :value="entry.role">{{ entry.label }}</option>
+            <option v-for="entry in rolesFor(row.index)" :key="entry.role" :value="entry.role">
+              {{ entry.label }}
+            </option>
           </select>
         </span>
         <RichText

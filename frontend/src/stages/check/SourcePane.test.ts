@@ -54,7 +54,10 @@ it('picks the item that a line belongs to', async () => {
 
 it('says by hand what a line is, and reads again with that', async () => {
   const { view, asked } = await pane({ roles: { bb: 'stem' } })
-  await view.find('select[aria-label="What line 3 is"]').setValue('aside')
+  const role = view.find('select[aria-label="What line 3 is"]')
+  expect(role.findAll('option')).toHaveLength(1)
+  await role.trigger('focus')
+  await role.setValue('aside')
   await flushPromises()
   const read = asked.find((call) => call.path === '/api/sources/3/read')
   expect(read?.body).toMatchObject({ options: { roles: { bb: 'stem', cc: 'aside' } } })

@@ -17,7 +17,9 @@ export function useLook(
   const { data: all } = useQuery(computed(() => lookQuery(course.value)))
   const { data: sources } = useQuery(computed(() => sourcesQuery(course.value)))
   const order = computed(() => (sources.value ?? []).map((source) => source.reading ?? 0).reverse())
-  const look = computed(() => withOwn(all.value ?? [], at.value.reading, cells.value ?? [], order.value))
+  // Not made anew at each step within a reading.
+  const reading = computed(() => at.value.reading)
+  const look = computed(() => withOwn(all.value ?? [], reading.value, cells.value ?? [], order.value))
   /** Whether it is known where to go: until then a step waits. */
   const known = computed(() => Boolean(all.value && sources.value && cells.value))
   const next = (direction: 1 | -1) => nextPlace(look.value, at.value, direction, order.value)
