@@ -35,7 +35,7 @@ from rogatum.core.items.deciding import (
 )
 from rogatum.core.items.key import key_words
 from rogatum.core.items.parts import feedback
-from rogatum.core.items.retyping import as_type
+from rogatum.core.items.retyping import as_type, blank_as
 from tests.core.strategies import items
 
 
@@ -122,6 +122,21 @@ def test_a_blank_alone_and_an_item_of_its_kind_are_made_of_each_other():
     cloze = as_type(item, "cloze").item
     assert cloze.stem == 'The finest is <span data-blank="b1"></span>.' and not check_item(cloze)
     assert as_type(cloze, "fill_in").item == item
+
+
+@pytest.mark.parametrize("kind", ["text", "numeric", "choice"])
+def test_a_blank_is_made_into_each_kind_of_what_it_holds(kind):
+    held = [TextAnswer(text="25 ± 0.5", feedback="Well weighed."), TextAnswer(text="26", weight=0.5)]
+    made = blank_as(TextBlank(id="b1", answers=held, share=0.25), kind)
+    assert (made.id, made.kind, made.share) == ("b1", kind, 0.25)
+    if kind == "choice":
+        assert [(choice.content, choice.weight) for choice in made.choices] == [("25 ± 0.5", 1.0), ("26", 0.5)]
+        assert made.choices[0].feedback == "Well weighed."
+    elif kind == "numeric":
+        assert [(answer.bounds(), answer.weight) for answer in made.answers] == [((24.5, 25.5), 1.0), ((26.0, 26.0), 0.5)]
+    # And back: a text of each that is right.
+    back = blank_as(made, "text").answers
+    assert [answer.text for answer in back][:1] == [{"numeric": "25"}.get(kind, "25 ± 0.5")]
 
 
 def test_of_two_keys_each_is_offered_and_both():

@@ -39,6 +39,12 @@ def test_a_range_becomes_a_value_and_the_same_range_again(bounds):
     assert (again.min, again.max, again.include_min, again.include_max) == (low, high, True, True)
 
 
+@given(value=DECIMALS, spread=st.decimals(0, 100, places=3).map(float))
+def test_bounds_are_sums_of_the_digits_that_people_see(value, spread):
+    low, high = NumericAnswer(value=value, tolerance=spread).bounds()
+    assert (round(value - spread, 6), round(value + spread, 6)) == (low, high)
+
+
 def test_numbers_are_turned_by_the_digits_that_people_see():
     made = turned(NumericAnswer(value=0.3, tolerance=0.1))
     assert (made.min, made.max) == (0.2, 0.4)

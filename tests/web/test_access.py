@@ -63,6 +63,7 @@ BODIES = {
     ("post", "/item-type"): {"item": ITEM, "type": "essay"},
     ("post", "/item-check"): {"item": ITEM},
     ("post", "/item-blanks"): {"item": ITEM},
+    ("post", "/item-blank"): {"blank": {"id": "b1", "kind": "text"}, "kind": "numeric"},
     ("post", "/item-shares"): {"item": {"id": "m", "type": "matching"}, "own": True},
     ("post", "/item-number"): {"answer": {"value": 25, "tolerance": 0.5}},
     ("post", "/session"): {"name": "mara", "password": "wrong"},
@@ -81,6 +82,7 @@ PERSONAL = {
     ("post", "/item-type"),
     ("post", "/item-check"),
     ("post", "/item-blanks"),
+    ("post", "/item-blank"),
     ("post", "/item-shares"),
     ("post", "/item-number"),
 }

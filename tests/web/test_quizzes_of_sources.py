@@ -129,13 +129,6 @@ def test_a_change_by_hand_whose_item_reads_differently_now_is_told(api, course):
     assert [finding["code"] for finding in Reading.objects.get(pk=gone).findings] == ["change-set-aside"]
 
 
-def test_a_key_is_set_by_the_core_and_stored_nowhere(api, course, pools):
-    item = question("q").model_dump(mode="json")
-    assert [c["weight"] for c in api.ok("post", "/item-key", {"item": item, "right": ["b"]})["item"]["choices"]] == [0, 1]
-    status, problem = api.call("post", "/item-key", {"item": item, "right": ["z"]})
-    assert status == 422 and problem["way_out"]
-
-
 OLDER = """
 import json
 from django.core.management import call_command

@@ -103,7 +103,7 @@ class NumericAnswer(Model):
             return rounding_interval(self.value, self.figures, self.rounding)[1:]
         if self.value is not None:
             spread = self.tolerance or 0.0
-            return self.value - spread, self.value + spread
+            return added(self.value, -spread), added(self.value, spread)
         return (
             float("-inf") if self.min is None else self.min,
             float("inf") if self.max is None else self.max,
@@ -115,6 +115,13 @@ class NumericAnswer(Model):
         slack = 1e-9 * max(1.0, abs(number))
         above = number >= low - slack if self.include_min else number > low + slack
         return above and (number <= high + slack if self.include_max else number < high - slack)
+
+
+def added(number: float, other: float) -> float:
+    """The sum by the digits that a person sees, where it has any: 0.3 less 0.1 is 0.2, which it is not in binary fractions."""
+    if not (math.isfinite(number) and math.isfinite(other)):
+        return number + other
+    return float(Decimal(repr(number)) + Decimal(repr(other)))
 
 
 def rounding_interval(value: float, figures: int, rounding: Rounding) -> tuple[float, float, float]:

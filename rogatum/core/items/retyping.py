@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Any
+from typing import Any, Literal
 
 from rogatum.core.errors import NoSuchType
 from rogatum.core.items.by_type import ByBlank, ByType
@@ -43,6 +43,7 @@ from rogatum.core.items.model import (
 )
 from rogatum.core.items.typed_numbers import number_of
 
+BlankKind = Literal["text", "numeric", "choice"]
 BLANK = '<span data-blank="{}"></span>'
 _BLANK = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
 _LINE = "______"
@@ -124,6 +125,18 @@ def as_type(item: Item, wanted: ItemType) -> Retyped:
     made, used = _MAKE[wanted](_Common(fields), gist)
     told = [name for name in _PARTS if name in held]
     return Retyped(made, [_PARTS[name] for name in told if name in used], [_PARTS[name] for name in told if name not in used])
+
+
+def blank_as(blank: Blank, wanted: BlankKind) -> Blank:
+    """A blank of a cloze as another kind, made of what it holds as an item of that kind would be; its share stays."""
+    if blank.kind == wanted:
+        return blank
+    gist, common = _OF_BLANK.of(blank)(blank), {"id": blank.id, "share": blank.share}
+    if wanted == "text":
+        return TextBlank(**common, answers=_texts_of(gist)[0])
+    if wanted == "numeric":
+        return NumericBlank(**common, answers=_numbers_of(gist)[0])
+    return ChoiceBlank(**common, choices=_with_one_key(_choices_of(gist)[0]))
 
 
 class _Common:

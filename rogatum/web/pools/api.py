@@ -15,7 +15,7 @@ from rogatum.core.items import Cloze
 from rogatum.core.items.changes import with_blanks_of_stem, with_shares
 from rogatum.core.items.key import set_key
 from rogatum.core.items.number_forms import turned
-from rogatum.core.items.retyping import as_type
+from rogatum.core.items.retyping import as_type, blank_as
 from rogatum.web.bounds import Id, Limit, Offset, Words
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Change
@@ -26,6 +26,8 @@ from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import items_for, pools_for
 from rogatum.web.pools.schemas import (
+    BlankIn,
+    BlankOut,
     Counted,
     Done,
     HistoryEntry,
@@ -182,6 +184,12 @@ def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
 def set_item_blanks(request: HttpRequest, body: ItemBodyIn) -> object:
     """A cloze that is being edited with the blanks that its stem has; another type as it is. Nothing is stored."""
     return KeyOut(item=with_blanks_of_stem(body.item) if isinstance(body.item, Cloze) else body.item)
+
+
+@router.post("/item-blank", response=BlankOut, operation_id="items_set_blank_kind")
+def set_blank_kind(request: HttpRequest, body: BlankIn) -> object:
+    """A blank that is being edited as another kind; nothing is stored."""
+    return BlankOut(blank=blank_as(body.blank, body.kind))
 
 
 @router.post("/item-shares", response=KeyOut, operation_id="items_set_shares")

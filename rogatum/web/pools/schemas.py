@@ -10,6 +10,8 @@ from ninja import Field, Schema
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import ItemType, Matching, NumericAnswer
+from rogatum.core.items.model import Blank
+from rogatum.core.items.retyping import BlankKind
 from rogatum.web.bounds import Id, Ids, In, Name, Points, Version, Words
 
 
@@ -126,6 +128,17 @@ class SharesIn(In):
 
     item: Matching
     own: bool
+
+
+class BlankIn(In):
+    """A blank of a cloze as it is being edited, and the kind that it is to be of."""
+
+    blank: Blank
+    kind: BlankKind
+
+
+class BlankOut(Schema):
+    blank: Blank
 
 
 class NumberBody(In):

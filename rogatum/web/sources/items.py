@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate, admit_item, missing_media
-from rogatum.core.checks import apply_repair, check_item, repair_named, stays
+from rogatum.core.checks import Repair, apply_repair, check_item, repair_named, stays
 from rogatum.core.findings.catalogue import CATALOGUE
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
@@ -94,9 +94,7 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
     A finding about the whole is one of all its questions, and repaired on all of them at once.
     """
     must(can_edit(user, reading))
-    wanted = repair_named(name)
-    if wanted is None or code not in CATALOGUE:
-        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
+    wanted = _known(code, name)
     with Recorder(reading.source.course, user, "") as record:
         count = _repaired(reading, code, name, positions, record)
         record.label = f"{wanted.label} on {count} of {reading.source.name}"
@@ -106,13 +104,18 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 def repair_all(course: Course, user: Any, readings: Sequence[Reading], code: str, name: str) -> int:
     """Applies a repair to all that have the finding in several readings of a course, as one; returns how many changed."""
     must(courses.can_edit(user, course))
-    wanted = repair_named(name)
-    if wanted is None or code not in CATALOGUE:
-        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
+    wanted = _known(code, name)
     with Recorder(course, user, "") as record:
         count = sum(_repaired(reading, code, name, None, record) for reading in readings)
         record.label = f"{wanted.label} on {count} of {len(readings)} sources"
     return count
+
+
+def _known(code: str, name: str) -> Repair:
+    wanted = repair_named(name)
+    if wanted is None or code not in CATALOGUE:
+        raise NotPossible("There is no such repair.", "Load the page again.", status=422)
+    return wanted
 
 
 def _repaired(reading: Reading, code: str, name: str, positions: Sequence[int] | None, record: Recorder) -> int:

@@ -131,25 +131,14 @@ const sampling = useSample(
 const offersSample = computed(
   () => Boolean(sampling.sample.value) || (!flaggedCount(cells.value) && unflagged.value > 0),
 )
-const values = computed(() => {
-  const counts = new Map<number | null, number>()
-  for (const cell of cells.value)
-    if (cell.type !== 'information') counts.set(cell.points, (counts.get(cell.points) ?? 0) + 1)
-  return [...counts].sort((a, b) => b[1] - a[1]).map(([value]) => value)
-})
 const place = computed(() => {
   const own = `Item ${current.value?.position ?? position.value} of ${count.value}`
   const look = among.value.number ? ` · ${among.value.number} of ${among.value.of} to look at` : ''
   return `${own}${look} · ${current.value?.where ?? ''}`
 })
 
-/** Reads an item, or all that differ so, the other way: its lines' roles are said by hand from now on. */
 function readOther(finding: Finding | undefined, all: boolean): void {
-  const reading = read.data.value
-  if (!finding?.other || !reading) return
-  const { kind, roles } = finding.other
-  const said = all ? reading.others.find((entry) => entry.kind === kind)?.roles : roles
-  again.mutate({ reading, options: { roles: { ...reading.roles, ...said } } })
+  if (finding?.other && read.data.value) again.other(read.data.value, finding.other, all)
 }
 function readAsBefore(): void {
   if (read.data.value) again.goBack(read.data.value)
@@ -350,7 +339,6 @@ useCheckKeys({
       :course="course"
       :reading="read.data.value"
       :position="position"
-      :values="values"
       @done="refresh"
       @open="((editing = false), openBeside($event), (editing = true))"
     />

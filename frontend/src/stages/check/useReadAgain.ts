@@ -6,6 +6,7 @@ import { client, ok, type Schemas } from '@/api/client'
 import { say, sayProblem } from '@/ui/say'
 
 type Reading = Schemas['ReadingOut']
+type Other = Reading['others'][number]
 type Options = Schemas['ReadOptionsIn']
 
 const PAUSE = 250
@@ -55,5 +56,10 @@ export function useReadAgain(course: () => number) {
     const options = before.get(reading.source)
     if (options) again.mutate({ reading, options, back: true })
   }
-  return Object.assign(again, { canGoBack, goBack })
+  /** Reads an item, or all that differ so, the other way: its lines' roles are said by hand from now on. */
+  function other(reading: Reading, way: Pick<Other, 'kind' | 'roles'>, all: boolean): void {
+    const said = all ? reading.others.find((entry) => entry.kind === way.kind)?.roles : way.roles
+    again.mutate({ reading, options: { roles: { ...reading.roles, ...said } } })
+  }
+  return Object.assign(again, { canGoBack, goBack, other })
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 
-import { client, ok } from '@/api/client'
+import { client, ok, type Schemas } from '@/api/client'
 
 import RichInput from '../editor/RichInput.vue'
 import { useAsking } from '../asking'
@@ -10,7 +10,7 @@ import NoteField from './NoteField.vue'
 import NumberAnswers from './NumberAnswers.vue'
 import PartTools from './PartTools.vue'
 import TextAnswers from './TextAnswers.vue'
-import { freeName, moved, takeWeights, NEW_NUMBER, NEW_TEXT, type AnyItem, type Blank, type ClozeItem } from './types'
+import { begun, freeName, moved, newChoice, takeWeights, type AnyItem, type Blank, type ClozeItem } from './types'
 import WeightField from './WeightField.vue'
 
 type ChoiceBlank = Extract<Blank, { kind?: 'choice' }>
@@ -37,22 +37,16 @@ function takeBlanks(made: Blank[]): void {
   item.value.blanks = made.map((blank) => ({ ...(held.get(blank.id) ?? blank), share: blank.share }))
 }
 
-function setKind(index: number, event: Event): void {
-  const before = blanks.value[index]
+/** Another kind, as the core makes it of what the blank holds; where that gives nothing, there is a place to begin. */
+function setKind(blank: Blank, event: Event): void {
   const kind = (event.target as HTMLSelectElement).value as Blank['kind']
-  if (!before || before.kind === kind) return
-  const common = { id: before.id, share: before.share }
-  const words = before.kind === 'text' ? (before.answers ?? []).map((answer) => answer.text) : []
-  if (kind === 'text') blanks.value[index] = { ...common, kind, answers: [NEW_TEXT()], case_sensitive: false }
-  else if (kind === 'numeric') blanks.value[index] = { ...common, kind, answers: [NEW_NUMBER()] }
-  else {
-    const choices = (words.length ? words : ['', '']).map((text, n) => ({
-      id: `c${n + 1}`,
-      content: text,
-      weight: n ? 0 : 1,
-    }))
-    blanks.value[index] = { ...common, kind, choices }
-  }
+  ask(
+    () => ok(client.POST('/api/item-blank', { body: { blank, kind } as Schemas['BlankIn'] })),
+    ({ blank: made }) => {
+      const index = blanks.value.findIndex((entry) => entry.id === made.id)
+      if (index >= 0) blanks.value.splice(index, 1, begun(made))
+    },
+  )
 }
 /** A blank to choose for is marked as a multiple choice is, and the core says what that makes of its weights. */
 function setKey(blank: ChoiceBlank, right: string): void {
@@ -68,7 +62,7 @@ function addChoice(blank: ChoiceBlank): void {
     'c',
     choices.map((choice) => choice.id),
   )
-  blank.choices = [...choices, { id, content: '', weight: 0, feedback: null }]
+  blank.choices = [...choices, newChoice(id)]
 }
 </script>
 
@@ -78,7 +72,12 @@ function addChoice(blank: ChoiceBlank): void {
   <fieldset v-for="(blank, index) in blanks" :key="blank.id" class="blank-fields">
     <legend>
       Blank {{ index + 1 }} <span class="faint">({{ blank.id }})</span>
-      <select :value="blank.kind" :aria-label="`Kind of blank ${index + 1}`" @change="setKind(index, $event)">
+      <select
+        :key="refused"
+        :value="blank.kind"
+        :aria-label="`Kind of blank ${index + 1}`"
+        @change="setKind(blank, $event)"
+      >
         <option v-for="(label, kind) in KINDS" :key="kind" :value="kind">{{ label }}</option>
       </select>
       <span class="faint"> its share </span>

@@ -8,7 +8,7 @@ import { useAsking } from '../asking'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
-import { freeName, moved, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
+import { freeName, moved, newChoice, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
 import WeightField from './WeightField.vue'
 
 /** The choices of an item: which are right, what each earns or costs, its feedback, and whether they come in any order. */
@@ -34,7 +34,7 @@ function add(): void {
     'c',
     choices.value.map((choice) => choice.id),
   )
-  item.value.choices = [...choices.value, { id, content: '', weight: 0, feedback: null }]
+  item.value.choices = [...choices.value, newChoice(id)]
 }
 function setOrder(event: Event): void {
   const said = (event.target as HTMLSelectElement).value

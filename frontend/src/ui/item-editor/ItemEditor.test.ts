@@ -222,16 +222,19 @@ it('edits blanks of each kind, and follows the stem by the core', async () => {
       choices: choices().map((c, n) => ({ ...c, weight: n === 1 ? 1 : 0 })),
     },
   }
-  const { view } = await shown(ItemEditor, { item: before }, { answers: { 'POST /api/item-key': keyed } })
+  const numbers = { blank: { id: 'b1', kind: 'numeric', answers: [], share: 0.5 } }
+  const answers = { 'POST /api/item-key': keyed, 'POST /api/item-blank': numbers }
+  const { view } = await shown(ItemEditor, { item: before }, { answers })
   await view.find('[aria-label="Choice 2 of blank 2 is right"]').trigger('change')
   await flushPromises()
   await view.find('select[aria-label="Kind of blank 1"]').setValue('numeric')
   await view.find('form').trigger('submit')
   await flushPromises()
   const saved = nth(sure(view.emitted('save')).at(-1), 0) as {
-    blanks: { kind: string; choices?: { weight: number }[] }[]
+    blanks: { kind: string; answers?: unknown[]; choices?: { weight: number }[] }[]
   }
   expect(saved.blanks.map((blank) => blank.kind)).toEqual(['numeric', 'choice'])
+  expect(saved.blanks[0]?.answers).toHaveLength(1)
   expect(saved.blanks[1]?.choices?.map((choice) => choice.weight)).toEqual([0, 1, 0])
 })
 

@@ -25,6 +25,15 @@ export const NEW_NUMBER = (): NumericAnswer => ({
   rounding: 'significant',
 })
 
+/** A blank with a first entry to write in where it has none. */
+export function begun(blank: Blank): Blank {
+  if (blank.kind === 'choice')
+    return blank.choices?.length ? blank : { ...blank, choices: [newChoice('c1'), newChoice('c2')] }
+  if (blank.answers?.length) return blank
+  return blank.kind === 'numeric' ? { ...blank, answers: [NEW_NUMBER()] } : { ...blank, answers: [NEW_TEXT()] }
+}
+export const newChoice = (id: string): Choice => ({ id, content: '', weight: 0, feedback: null })
+
 /** A name that is free among those taken. */
 export function freeName(prefix: string, taken: Iterable<string>): string {
   const names = new Set(taken)

@@ -18,8 +18,10 @@ async function dialog(answers: Record<string, unknown> = {}) {
     course: 1,
     modelValue: true,
     position: 1,
-    values: [100, 50, null],
-    reading: reading({ cells: [cell(1), cell(2, '', { advice: ['for-paper'] })], pools: [['Chapter 2']] }),
+    reading: reading({
+      cells: [cell(1, '', { points: 100 }), cell(2, '', { points: 100, advice: ['for-paper'] })],
+      pools: [['Chapter 2']],
+    }),
   }
   const made = {
     'POST /api/readings/5/mend/preview': PLAN,

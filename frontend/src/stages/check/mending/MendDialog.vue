@@ -23,9 +23,15 @@ const props = defineProps<{
   course: number
   reading: Schemas['ReadingOut']
   position: number
-  values: (number | null)[]
 }>()
 const emit = defineEmits<{ done: []; open: [number] }>()
+/** The points that questions have, the commonest first. */
+const values = computed(() => {
+  const counts = new Map<number | null, number>()
+  for (const cell of props.reading.cells)
+    if (cell.type !== 'information') counts.set(cell.points, (counts.get(cell.points) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([value]) => value)
+})
 const kind = ref<Kind>('points')
 const wish = ref<Wish>()
 const slow = refDebounced(wish, 250)
