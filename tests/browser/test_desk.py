@@ -196,6 +196,7 @@ def cloze(page: Page, editor: Locator) -> None:
     page.keyboard.type(" and ")
     page.keyboard.press("Control+.")
     editor.get_by_role("combobox", name="Kind of blank 2").select_option("a number")
+    editor.get_by_label("Value", exact=True).wait_for()
     editor.get_by_role("button", name="Add an answer").click()
     editor.get_by_label("Blank 1, answer 1", exact=True).fill("loam")
     editor.get_by_label("Value", exact=True).fill("25")

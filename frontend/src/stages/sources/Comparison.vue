@@ -75,7 +75,7 @@ const goOn = useMutation({
             <td v-for="side in ['a', 'b'] as const" :key="side">
               <ElButton
                 size="small"
-                :type="whole?.more === side ? 'primary' : undefined"
+                :type="shared && whole?.more === side ? 'primary' : undefined"
                 :loading="goOn.isPending.value"
                 @click="goOn.mutate(side)"
               >

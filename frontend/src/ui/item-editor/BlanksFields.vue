@@ -10,7 +10,18 @@ import NoteField from './NoteField.vue'
 import NumberAnswers from './NumberAnswers.vue'
 import PartTools from './PartTools.vue'
 import TextAnswers from './TextAnswers.vue'
-import { begun, freeName, moved, newChoice, takeWeights, type AnyItem, type Blank, type ClozeItem } from './types'
+import {
+  begun,
+  freeName,
+  keyGroup,
+  moved,
+  newChoice,
+  takeWeights,
+  type AnyItem,
+  type Blank,
+  type Choice,
+  type ClozeItem,
+} from './types'
 import WeightField from './WeightField.vue'
 
 type ChoiceBlank = Extract<Blank, { kind?: 'choice' }>
@@ -56,6 +67,7 @@ function setKey(blank: ChoiceBlank, right: string): void {
     ({ item: made }) => 'choices' in made && takeWeights(blank.choices ?? [], made.choices),
   )
 }
+const groupOf = (blank: ChoiceBlank, choice: Choice) => keyGroup(`key of ${blank.id}`, blank.choices ?? [], choice)
 function addChoice(blank: ChoiceBlank): void {
   const choices = blank.choices ?? []
   const id = freeName(
@@ -86,9 +98,9 @@ function addChoice(blank: ChoiceBlank): void {
     <template v-if="blank.kind === 'choice'">
       <div v-for="(choice, n) in blank.choices ?? []" :key="choice.id" class="choice">
         <input
-          :key="refused"
+          :key="`${refused} ${groupOf(blank, choice)}`"
           type="radio"
-          :name="`key of ${blank.id}`"
+          :name="groupOf(blank, choice)"
           :checked="(choice.weight ?? 0) > 0"
           :aria-label="`Choice ${n + 1} of blank ${index + 1} is right`"
           @change="setKey(blank, choice.id)"

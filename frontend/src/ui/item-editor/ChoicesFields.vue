@@ -8,13 +8,14 @@ import { useAsking } from '../asking'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
-import { freeName, moved, newChoice, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
+import { freeName, keyGroup, moved, newChoice, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
 import WeightField from './WeightField.vue'
 
 /** The choices of an item: which are right, what each earns or costs, its feedback, and whether they come in any order. */
 const item = defineModel<ChoiceItem>({ required: true })
 const single = computed(() => item.value.type === 'multiple_choice')
 const choices = computed(() => item.value.choices ?? [])
+const groupOf = (choice: Choice) => (single.value ? keyGroup('key', choices.value, choice) : 'key')
 const weighed = computed(() => !('scoring' in item.value) || item.value.scoring === 'per_choice')
 
 /** Asks for the item with another key: how the points are shared out is a rule of the job. */
@@ -46,9 +47,9 @@ function setOrder(event: Event): void {
   <span class="caption">Choices, the key ticked</span>
   <div v-for="(choice, index) in choices" :key="choice.id" class="choice">
     <input
-      :key="refused"
+      :key="`${refused} ${groupOf(choice)}`"
       :type="single ? 'radio' : 'checkbox'"
-      name="key"
+      :name="groupOf(choice)"
       :checked="(choice.weight ?? 0) > 0"
       :aria-label="`Choice ${index + 1} is right`"
       @change="setKey(choice)"

@@ -52,6 +52,17 @@ it('saves the key that was ticked a moment before, and nothing where the core re
   expect(refused.view.find<HTMLInputElement>('[aria-label="Choice 1 is right"]').element.checked).toBe(true)
 })
 
+it('shows each of two keys where one is asked for, until one is picked', async () => {
+  const both = choices().map((choice, n) => ({ ...choice, weight: n === 1 ? 0 : 1 }))
+  const { view } = await editor({ type: 'multiple_choice', choices: both }, [0, 1, 0])
+  const ticked = () =>
+    [1, 2, 3].map((n) => view.find<HTMLInputElement>(`[aria-label="Choice ${n} is right"]`).element.checked)
+  expect(ticked()).toEqual([true, false, true])
+  await view.find('[aria-label="Choice 2 is right"]').setValue(true)
+  await flushPromises()
+  expect(ticked()).toEqual([false, true, false])
+})
+
 it('adds a choice to the key of a multiple response and takes it away', async () => {
   const several = { type: 'multiple_response', choices: choices(), scoring: 'all_or_nothing' }
   const { view, asked, saved } = await editor(several, [0.5, 0, 0.5])

@@ -48,6 +48,11 @@ export function takeWeights(choices: Choice[], made: Choice[] | undefined): void
   choices.forEach((choice) => (choice.weight = weights.get(choice.id) ?? choice.weight))
 }
 
+/** The group of a button that marks the key. Of two keys where one is asked for both are shown: in one group only the last would be. */
+export function keyGroup(group: string, choices: readonly Choice[], choice: Choice): string {
+  return choices.filter((entry) => (entry.weight ?? 0) > 0).length > 1 ? `${group} ${choice.id}` : group
+}
+
 /** Moves an entry of a list by a step; what would leave the list stays. */
 export function moved<T>(list: T[], index: number, step: number): void {
   const to = index + step
