@@ -60,7 +60,10 @@ def test_from_a_paste_to_a_package(page, tmp_path):
     expect(item.get_by_label("Findings about this item")).to_contain_text("2 choices are marked correct")
     expect(page.get_by_role("region", name="Source").locator(".joined").first).to_contain_text("roots of peat")
     item.get_by_role("button", name=re.compile("^Edit")).click()
-    item.get_by_label("Choice 1 is right").check()
+    for choice in (1, 2):
+        expect(item.get_by_label(f"Choice {choice} is right")).to_be_checked()
+    item.get_by_label("Choice 1 is right").click()
+    expect(item.get_by_label("Choice 2 is right")).not_to_be_checked()
     item.get_by_role("button", name=re.compile("Save")).click()
     expect(page.get_by_text("Nothing needs a look")).to_be_visible()
 

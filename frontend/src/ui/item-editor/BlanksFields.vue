@@ -13,6 +13,7 @@ import TextAnswers from './TextAnswers.vue'
 import {
   begun,
   freeName,
+  isOneOfKeys,
   keyGroup,
   moved,
   newChoice,
@@ -104,6 +105,7 @@ function addChoice(blank: ChoiceBlank): void {
           :checked="(choice.weight ?? 0) > 0"
           :aria-label="`Choice ${n + 1} of blank ${index + 1} is right`"
           @change="setKey(blank, choice.id)"
+          @click="isOneOfKeys(blank.choices ?? [], choice) && setKey(blank, choice.id)"
         />
         <div>
           <RichInput v-model="choice.content" :label="`Choice ${n + 1} of blank ${index + 1}`" />

@@ -8,7 +8,17 @@ import { useAsking } from '../asking'
 
 import NoteField from './NoteField.vue'
 import PartTools from './PartTools.vue'
-import { freeName, keyGroup, moved, newChoice, takeWeights, type AnyItem, type Choice, type ChoiceItem } from './types'
+import {
+  freeName,
+  isOneOfKeys,
+  keyGroup,
+  moved,
+  newChoice,
+  takeWeights,
+  type AnyItem,
+  type Choice,
+  type ChoiceItem,
+} from './types'
 import WeightField from './WeightField.vue'
 
 /** The choices of an item: which are right, what each earns or costs, its feedback, and whether they come in any order. */
@@ -53,6 +63,7 @@ function setOrder(event: Event): void {
       :checked="(choice.weight ?? 0) > 0"
       :aria-label="`Choice ${index + 1} is right`"
       @change="setKey(choice)"
+      @click="single && isOneOfKeys(choices, choice) && setKey(choice)"
     />
     <div class="content">
       <RichInput v-model="choice.content" :label="`Choice ${index + 1}`" />

@@ -61,6 +61,11 @@ it('shows each of two keys where one is asked for, until one is picked', async (
   await view.find('[aria-label="Choice 2 is right"]').setValue(true)
   await flushPromises()
   expect(ticked()).toEqual([false, true, false])
+  const again = await editor({ type: 'multiple_choice', choices: both }, [1, 0, 0])
+  await again.view.find('[aria-label="Choice 1 is right"]').trigger('click')
+  await flushPromises()
+  expect(keys(again.asked)).toEqual([['a']])
+  expect(weights(await again.saved())).toEqual([1, 0, 0])
 })
 
 it('adds a choice to the key of a multiple response and takes it away', async () => {

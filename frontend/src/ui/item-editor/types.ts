@@ -50,8 +50,12 @@ export function takeWeights(choices: Choice[], made: Choice[] | undefined): void
 
 /** The group of a button that marks the key. Of two keys where one is asked for both are shown: in one group only the last would be. */
 export function keyGroup(group: string, choices: readonly Choice[], choice: Choice): string {
-  return choices.filter((entry) => (entry.weight ?? 0) > 0).length > 1 ? `${group} ${choice.id}` : group
+  return choices.filter(isKey).length > 1 ? `${group} ${choice.id}` : group
 }
+/** One of several keys is picked as the only one by a click that changes nothing on its button. */
+export const isOneOfKeys = (choices: readonly Choice[], choice: Choice): boolean =>
+  isKey(choice) && choices.filter(isKey).length > 1
+const isKey = (choice: Choice): boolean => (choice.weight ?? 0) > 0
 
 /** Moves an entry of a list by a step; what would leave the list stays. */
 export function moved<T>(list: T[], index: number, step: number): void {
