@@ -19,3 +19,18 @@ def set_each(model: type[models.Model], field: str, values: Iterable[tuple[int, 
     statement = f"UPDATE {quote(table)} SET {quote(column)} = %s WHERE {quote(key)} = %s"  # noqa: S608 - names of our own models
     with connection.cursor() as cursor:
         cursor.executemany(statement, [(value, row) for row, value in values])
+
+
+def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
+    """Saves some columns of many rows of one table, each with its own values."""
+    rows, names = list(rows), list(names)
+    if not rows:
+        return
+    model = type(rows[0])
+    fields = [model._meta.get_field(name) for name in names]
+    quote, key = connection.ops.quote_name, model._meta.pk
+    set_them = ", ".join(f"{quote(field.column)} = %s" for field in fields)
+    statement = f"UPDATE {quote(model._meta.db_table)} SET {set_them} WHERE {quote(key.column)} = %s"  # noqa: S608
+    values = [[*(field.get_db_prep_save(getattr(row, field.attname), connection) for field in fields), row.pk] for row in rows]
+    with connection.cursor() as cursor:
+        cursor.executemany(statement, values)

@@ -81,3 +81,4 @@ class Store:
 MEDIA = Store("MEDIA_STORE", fanned=True)
 SOURCES = Store("SOURCE_STORE")
 HANDOFFS = Store("HANDOFF_STORE")
+OFFERS = Store("OFFER_STORE")

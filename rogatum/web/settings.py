@@ -18,6 +18,7 @@ FRONTEND = ROOT / "frontend" / "dist"
 MEDIA_STORE = DATA / "media"
 SOURCE_STORE = DATA / "sources"
 HANDOFF_STORE = DATA / "handoffs"
+OFFER_STORE = DATA / "offers"
 # What lasts as long as a piece of work, and which workers live.
 SCRATCH = DATA / "scratch"
 WORKER_FOLDER = DATA / "workers"
@@ -49,6 +50,8 @@ INSTALLED_APPS = [
     "rogatum.web.sources",
     "rogatum.web.quizzes",
     "rogatum.web.handoffs",
+    "rogatum.web.sharing",
+    "rogatum.web.keeping",
     "rogatum.web",
 ]
 MIDDLEWARE = [

@@ -30,14 +30,14 @@ def bring_up_to_date() -> str:
     if not plan:
         return ""
     path = Path(connection.settings_dict["NAME"])
-    copy = _copied(path) if executor.loader.applied_migrations else None
+    copy = copied(path) if executor.loader.applied_migrations else None
     call_command("migrate", verbosity=0, interactive=False)
     if copy is None:
         return "Made a new database."
     return f"Brought the database up to date; a copy of it as it was lies in {copy.name}."
 
 
-def _copied(path: Path) -> Path:
+def copied(path: Path) -> Path:
     """A whole copy, whatever is being written meanwhile. Raises CommandError where there is no room for one."""
     copy = path.with_name(f"{path.stem}-before-{timezone.now():%Y%m%d-%H%M%S}{path.suffix}")
     try:

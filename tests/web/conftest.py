@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -17,7 +18,12 @@ from django.test import Client
 from django.test.client import ClientHandler
 from django.test.utils import override_settings
 
+from rogatum.core.fidelity import Ledger
+from rogatum.web.courses.models import Course, Membership
 from rogatum.web.courses.services import create_course
+from rogatum.web.files import OFFERS
+from rogatum.web.pools.models import KeptFilter, LikePair
+from rogatum.web.sharing.models import Offer
 from rogatum.web.sources.models import Batch, Comparison
 
 TEXT = """Soils, a short test
@@ -137,9 +143,11 @@ def pools(api: Api, course: int, reading: int) -> list[dict[str, Any]]:
 
 @dataclass(frozen=True)
 class World:
-    """One of everything, all of it the owner's, as the numbers that paths need; and somebody who has nothing to do with it."""
+    """One of everything, all of it the owner's, as the numbers that paths need; those with whom it is shared; and a stranger."""
 
     owner: User
+    editor: User
+    reader: User
     stranger: User
     numbers: dict[str, Any]
 
@@ -149,10 +157,40 @@ def world(django_db_setup: None, django_db_blocker: Any) -> Iterator[World]:
     """Made once for the tests of a module; what each of them changes is rolled back to it."""
     with django_db_blocker.unblock(), transaction.atomic():
         with at_once():
-            owner, stranger = (User.objects.create_user(name, password="soil-and-water") for name in ("ines", "ola"))
-            made = World(owner, stranger, _one_of_everything(Api(owner), create_course(owner, "Soil Science 110").pk))
+            names = ("ines", "edda", "rolf", "ola")
+            owner, editor, reader, stranger = (User.objects.create_user(name, password="soil-and-water") for name in names)
+            course = create_course(owner, "Soil Science 110")
+            for user, role in ((editor, "editor"), (reader, "reader")):
+                Membership.objects.create(course=course, user=user, role=role)
+            numbers = _one_of_everything(Api(owner), course.pk) | _what_is_shared(course, owner, reader, stranger)
+            made = World(owner, editor, reader, stranger, numbers)
         yield made
         transaction.set_rollback(True)
+
+
+def _what_is_shared(course: Course, owner: User, reader: User, sender: User) -> dict[str, Any]:
+    """A reader, a filter of the owner, two items of a pair, an offer that somebody sent to the owner."""
+    items = list(course.items.all()[:2])
+    bank = {"format": "rogatum-items/1", "title": "Lent", "items": [{"id": "x", "type": "true_false", "stem": "s", "answer": True}]}
+    offer = Offer.objects.create(
+        sender=sender,
+        recipient=owner,
+        course_name="Field Methods 210",
+        title="Lent",
+        pools=1,
+        items=1,
+        sha256=OFFERS.put(io.BytesIO(json.dumps(bank).encode())).sha256,
+        suffix=".json",
+        ledger=Ledger().model_dump(mode="json"),
+    )
+    return {
+        "member_id": Membership.objects.get(course=course, user=reader).pk,
+        "filter_id": KeptFilter.objects.create(course=course, user=owner, name="Mine", filter={"type": "essay"}).pk,
+        "pair_id": LikePair.objects.create(user=owner, a=items[0], b=items[1], percent=90, digests="a-b").pk,
+        "offer_id": offer.pk,
+        "reader_name": reader.username,
+        "stranger_name": sender.username,
+    }
 
 
 def _one_of_everything(api: Api, course: int) -> dict[str, Any]:

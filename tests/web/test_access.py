@@ -1,13 +1,16 @@
-"""Who may do what: every path of the API, signed out, as its owner, and as a stranger; and nothing changed after a refusal."""
+"""Who may do what: every path of the API as owner, editor, reader, stranger and nobody; and nothing changed after a refusal."""
 
 from __future__ import annotations
 
 import re
+from contextlib import contextmanager
 
 import pytest
+from django.db import transaction
 from django.test import Client
 
 from rogatum.web.api import api as ninja
+from rogatum.web.courses.models import Course, Membership
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.quizzes.models import Part, Quiz
 from rogatum.web.sources.models import ReadingItem, Source
@@ -48,7 +51,26 @@ BODIES = {
     ("patch", "/pools/{pool_id}"): {"name": "Renamed"},
     ("put", "/items/{item_id}"): {"item": ITEM},
     ("post", "/courses/{course_id}/items/move"): {"selection": SELECTION, "pool": "{pool_id}"},
-    ("post", "/courses/{course_id}/items/points"): {"selection": SELECTION, "points": 3},
+    ("post", "/courses/{course_id}/items/about"): SELECTION,
+    ("post", "/courses/{course_id}/items/change"): {"selection": SELECTION, "change": {"kind": "points", "points": 3}},
+    ("post", "/courses/{course_id}/items/change/preview"): {"selection": SELECTION, "change": {"kind": "points", "points": 3}},
+    ("post", "/courses/{course_id}/items/copy"): {"selection": SELECTION, "course": "{course_id}", "pool": "{pool_id}"},
+    ("post", "/courses/{course_id}/items/subset"): {"selection": SELECTION, "count": 2},
+    ("post", "/courses/{course_id}/pools/merge"): {"pools": ["{pool_id}"], "into": "{pool_id}"},
+    ("post", "/courses/{course_id}/pools/names"): {"pools": ["{pool_id}"], "pattern": "{name} x"},
+    ("post", "/courses/{course_id}/pools/rename"): {"pools": ["{pool_id}"], "pattern": "{name} x"},
+    ("post", "/courses/{course_id}/pools/send"): {"pools": ["{pool_id}"], "people": ["{stranger_name}"]},
+    ("put", "/pools/{pool_id}/place"): {},
+    ("post", "/courses/{course_id}/filters"): {"name": "Essays", "filter": {"type": "essay"}},
+    ("post", "/courses/{course_id}/split/preview"): {"selection": SELECTION},
+    ("post", "/courses/{course_id}/split"): {"pools": [{"name": "Split", "items": ["{item_id}"]}]},
+    ("post", "/courses/{course_id}/quizzes/of-items"): {"title": "Of items", "selection": SELECTION},
+    ("post", "/sorting/next"): {"pool": "{pool_id}", "pools": []},
+    ("post", "/sorting/send"): {"pool": "{pool_id}", "pools": [], "item": "{item_id}", "to": "{pool_id}"},
+    ("post", "/alike/{pair_id}"): {"decision": "both"},
+    ("post", "/offers/{offer_id}/look"): {"course": "{course_id}"},
+    ("patch", "/courses/{course_id}"): {"name": "Soil"},
+    ("post", "/courses/{course_id}/people"): {"name": "{reader_name}", "role": "editor"},
     ("post", "/courses/{course_id}/items/delete"): {"ids": []},
     ("post", "/courses/{course_id}/quizzes"): {"title": "Q"},
     ("patch", "/quizzes/{quiz_id}"): {"title": "Q2"},
@@ -75,6 +97,10 @@ PERSONAL = {
     ("put", "/session/password"),
     ("get", "/worker"),
     ("get", "/courses"),
+    ("get", "/deleted-courses"),
+    ("post", "/saved-courses"),
+    ("get", "/alike"),
+    ("get", "/offers"),
     ("post", "/courses"),
     ("get", "/formats"),
     ("get", "/words"),
@@ -88,6 +114,7 @@ PERSONAL = {
 }
 # Shown elsewhere, or without a schema of their own.
 HIDDEN = [
+    ("get", "/courses/{course_id}/saved"),
     ("get", "/courses/{course_id}/media/{name}"),
     ("get", "/handoffs/{handoff_id}/file"),
     ("get", "/handoffs/{handoff_id}/ledger"),
@@ -114,6 +141,12 @@ OWNER_STATUS = {
     ("post", "/readings/{reading_id}/sample"): 409,
     ("post", "/session"): 403,
     ("put", "/session/password"): 403,
+    ("post", "/saved-courses"): 422,
+    # Nothing of it was deleted, and nothing was said otherwise before.
+    ("post", "/courses/{course_id}/bring-back"): 404,
+    ("post", "/items/{item_id}/versions/{operation_id}"): 404,
+    # It is where it is to go.
+    ("post", "/sorting/send"): 409,
     # The source holds questions of its own.
     ("post", "/sources/{source_id}/keys"): 422,
 }
@@ -137,7 +170,51 @@ def filled(value, world):
 
 
 def state():
-    return [list(model.objects.order_by("pk").values_list()) for model in (Item, Pool, Quiz, Part, Source, ReadingItem)]
+    return [
+        list(model.objects.order_by("pk").values_list())
+        for model in (Course, Membership, Item, Pool, Quiz, Part, Source, ReadingItem)
+    ]
+
+
+# What a reader may ask for though it is no GET: it looks, or copies, or is their own.
+LOOKING = {
+    ("post", "/courses/{course_id}/items/about"),
+    ("post", "/courses/{course_id}/items/subset"),
+    ("post", "/courses/{course_id}/pools/names"),
+    ("post", "/courses/{course_id}/pools/send"),
+    ("post", "/courses/{course_id}/filters"),
+    ("post", "/courses/{course_id}/split/preview"),
+    ("post", "/sorting/next"),
+    ("post", "/courses/{course_id}/sources/preview"),
+    ("post", "/courses/{course_id}/take/preview"),
+    ("post", "/readings/{reading_id}/names"),
+    ("post", "/quizzes/{quiz_id}/trial"),
+    ("post", "/quizzes/{quiz_id}/mark"),
+}
+OWNERS_ONLY = {
+    ("delete", "/courses/{course_id}"),
+    ("post", "/courses/{course_id}/people"),
+}
+# What is one account's own, whoever shares the course.
+OWN = re.compile(r"\{(job_id|pair_id|offer_id|filter_id)\}|/undo$")
+# What only who it is about, or the owner, may do; and what there is for its owner alone.
+OWNERS_THING = {("post", "/courses/{course_id}/bring-back")}
+
+
+def allowed(role, method, path):
+    """Whether somebody of the course gets from a path what its owner gets."""
+    if OWN.search(path) or (method, path) in OWNERS_THING:
+        return False
+    if (method, path) in OWNERS_ONLY or (role == "editor" and path.endswith("{member_id}")):
+        return False
+    return role == "editor" or method == "get" or (method, path) in LOOKING or path.endswith("{member_id}")
+
+
+def refusal(role, method, path):
+    """What somebody of the course is told who may not."""
+    hidden = OWN.search(path) or (method, path) in OWNERS_THING
+    no_file = path.endswith(("/sources", "/media", "/rows")) and method == "post"
+    return {404} if hidden else {422} if no_file else {403, 404} if "mend" in path else {403}
 
 
 @pytest.mark.parametrize(("method", "path"), paths())
@@ -147,16 +224,38 @@ def test_access(method, path, world):
     before = state()
     signed_out, _ = Api(None).call(method, address, body)
     assert signed_out == (200 if (method, path) == ("get", "/session") else 403 if (method, path) in OPEN else 401)
-    stranger, _ = Api(world.stranger).call(method, address, body)
+    with undone():
+        stranger, _ = Api(world.stranger).call(method, address, body)
+        assert (method, path) in OPEN | PERSONAL or "{offer_id}" in path or state() == before, "a stranger changed something"
     if (method, path) in OPEN | PERSONAL:
-        assert stranger in (200, 403)
+        assert stranger in (200, 403, 422)
+    elif "{offer_id}" in path and method == "get":
+        assert stranger == 200  # who sent it
+    elif "{offer_id}" in path:
+        assert stranger in (200, 404)  # taken back, but not looked at
     elif path.endswith(("/sources", "/media", "/rows")) and method == "post":
         assert stranger == 422  # without a file nobody gets further
     else:
         assert stranger == 404
+    for role, user in (("reader", world.reader), ("editor", world.editor)):
+        if (method, path) not in OPEN | PERSONAL and not allowed(role, method, path):
+            status, problem = Api(user).call(method, address, body)
+            assert status in refusal(role, method, path), (role, problem)
     assert state() == before, "a refusal changed something"
-    owner, answer = Api(world.owner).call(method, address, body)
-    assert owner == OWNER_STATUS.get((method, path), 200), answer
+    for role, user in (("reader", world.reader), ("editor", world.editor), ("owner", world.owner)):
+        if (method, path) in OPEN | PERSONAL or role == "owner" or allowed(role, method, path):
+            with undone():
+                status, answer = Api(user).call(method, address, body)
+            expected = 409 if "{offer_id}/decline" in path else OWNER_STATUS.get((method, path), 200)
+            assert status == expected or ((method, path) in OPEN | PERSONAL and status in (200, 403, 422)), (role, answer)
+
+
+@contextmanager
+def undone():
+    """What is done within is rolled back, so that each role finds the same."""
+    point = transaction.savepoint()
+    yield
+    transaction.savepoint_rollback(point)
 
 
 def test_a_stranger_cannot_reach_in_from_a_course_of_their_own(world):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import File, Router
@@ -9,16 +11,20 @@ from ninja.files import UploadedFile
 
 from rogatum.core.items.outcomes import outcomes_in
 from rogatum.web.bounds import Id
-from rogatum.web.courses import history, services
-from rogatum.web.courses.models import CourseMedia, Operation
-from rogatum.web.courses.rules import courses_for
+from rogatum.web.courses import history, members, services
+from rogatum.web.courses.models import Course, CourseMedia, Membership, Operation
+from rogatum.web.courses.rules import courses_for, deleted_for
 from rogatum.web.courses.schemas import (
     AdviceIn,
     AdviceOut,
     CourseDetail,
     CourseIn,
     CourseOut,
+    DeletedCourseOut,
+    DoneOut,
     MediaOut,
+    MemberIn,
+    MemberOut,
     OperationOut,
     OutcomesIn,
     OutcomesOut,
@@ -33,20 +39,80 @@ router = Router()
 
 @router.get("/courses", response=list[CourseOut], operation_id="courses_list")
 def list_courses(request: HttpRequest) -> object:
-    return courses_for(request.user)
+    return [
+        _course_out(request.user, course)
+        for course in courses_for(request.user).select_related("owner").prefetch_related("members")
+    ]
+
+
+def _course_out(user: Any, course: Course) -> CourseOut:
+    roles = {member.user_id: member.role for member in course.members.all()}
+    role = "owner" if course.owner_id == user.pk else roles.get(user.pk, "")
+    return CourseOut(id=course.pk, name=course.name, owner=course.owner.get_username(), role=role, shared=len(roles))
 
 
 @router.post("/courses", response=CourseOut, operation_id="courses_create")
 def add_course(request: HttpRequest, body: CourseIn) -> object:
-    return create_course(request.user, body.name)
+    return _course_out(request.user, create_course(request.user, body.name))
+
+
+@router.get("/deleted-courses", response=list[DeletedCourseOut], operation_id="courses_deleted")
+def list_deleted_courses(request: HttpRequest) -> object:
+    """The courses that can be brought back, and until when."""
+    return [
+        DeletedCourseOut(id=course.pk, name=course.name, until=course.deleted + services.KEPT_FOR)
+        for course in deleted_for(request.user)
+        if course.deleted
+    ]
+
+
+@router.post("/courses/{course_id}/bring-back", response=CourseOut, operation_id="courses_bring_back")
+def bring_back_course(request: HttpRequest, course_id: Id) -> object:
+    return _course_out(request.user, services.bring_back_course(request.user, course_id))
 
 
 @router.get("/courses/{course_id}", response=CourseDetail, operation_id="courses_get")
 def get_course(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     return CourseDetail(
-        id=course.pk, name=course.name, waiting=summary_of(course), outcomes=course.outcomes, advice_off=course.advice_off
+        **_course_out(request.user, course).model_dump(),
+        waiting=summary_of(course),
+        outcomes=course.outcomes,
+        advice_off=course.advice_off,
     )
+
+
+@router.patch("/courses/{course_id}", response=CourseOut, operation_id="courses_change")
+def change_course(request: HttpRequest, course_id: Id, body: CourseIn) -> object:
+    return _course_out(request.user, services.rename_course(course_for(request.user, course_id), request.user, body.name))
+
+
+@router.delete("/courses/{course_id}", response=DoneOut, operation_id="courses_delete")
+def delete_course(request: HttpRequest, course_id: Id) -> object:
+    services.delete_course(course_for(request.user, course_id), request.user)
+    return DoneOut()
+
+
+@router.get("/courses/{course_id}/people", response=list[MemberOut], operation_id="people_list")
+def list_people(request: HttpRequest, course_id: Id) -> object:
+    """Those with whom a course is shared."""
+    return [_member_out(member) for member in members.members_of(course_for(request.user, course_id), request.user)]
+
+
+def _member_out(member: Membership) -> MemberOut:
+    return MemberOut(id=member.pk, name=member.user.get_username(), role=member.role)
+
+
+@router.post("/courses/{course_id}/people", response=MemberOut, operation_id="people_share")
+def share_course(request: HttpRequest, course_id: Id, body: MemberIn) -> object:
+    """Shares the course with an account, or changes what it is in it."""
+    return _member_out(members.share_with(course_for(request.user, course_id), request.user, body.name, body.role))
+
+
+@router.delete("/courses/{course_id}/people/{member_id}", response=DoneOut, operation_id="people_part")
+def part_with(request: HttpRequest, course_id: Id, member_id: Id) -> object:
+    members.part_with(course_for(request.user, course_id), request.user, member_id)
+    return DoneOut()
 
 
 @router.put("/courses/{course_id}/outcomes", response=OutcomesOut, operation_id="courses_outcomes")
@@ -94,7 +160,7 @@ def get_media(request: HttpRequest, course_id: Id, name: str) -> FileResponse:
 @router.get("/courses/{course_id}/operations", response=list[OperationOut], operation_id="operations_list")
 def list_operations(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
-    return Operation.objects.filter(course=course, user=request.user)[:20]
+    return Operation.objects.filter(course=course, user=request.user, by="")[:20]
 
 
 @router.post("/operations/{operation_id}/undo", response=OperationOut, operation_id="operations_undo")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
+from datetime import datetime
 from typing import Any, TypeVar
 
 from django.apps import apps
@@ -38,7 +39,11 @@ def _model(table: str) -> type[models.Model]:
 def fields_of(row: models.Model) -> dict[str, Any]:
     """A row's columns as JSON values, without its key and its timestamps."""
     skipped = {"id", "created", "updated"}
-    return {f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields if f.attname not in skipped}
+    return {f.attname: _json(getattr(row, f.attname)) for f in row._meta.concrete_fields if f.attname not in skipped}
+
+
+def _json(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, datetime) else value
 
 
 # What an editor of a row sees and saves, by table: two saves over the same version of it would lose one.
@@ -131,7 +136,7 @@ class Recorder:
 
 def last_operation(course: Course, user: Any) -> Operation | None:
     """What this account did last in the course and can undo."""
-    return Operation.objects.filter(course=course, user=user, undone=False).first()
+    return Operation.objects.filter(course=course, user=user, by="", undone=False).first()
 
 
 def undo(operation: Operation, user: Any) -> None:
@@ -140,6 +145,18 @@ def undo(operation: Operation, user: Any) -> None:
     Raises NotPossible where later work stands in the way.
     """
     must(operation.user_id == user.pk and can_edit(user, operation.course))
+    _put_back_all(operation)
+
+
+def bring_back(operation: Operation, user: Any) -> None:
+    """Puts back what somebody deleted in a course that one may change. Raises NotPossible where later work stands in the way."""
+    must(can_edit(user, operation.course))
+    _put_back_all(operation)
+
+
+def _put_back_all(operation: Operation) -> None:
+    if operation.by:
+        raise NotPossible("This was done before the course came here.", "Change what is there now.")
     with transaction.atomic():
         # Asked within the transaction: of several who undo at once, one does.
         operation.refresh_from_db()
@@ -151,6 +168,7 @@ def undo(operation: Operation, user: Any) -> None:
         for change in sorted((c for c in changes if c.before is None), key=lambda c: -order.index(c.table)):
             _model(change.table).objects.filter(pk=change.row).delete()
         revived = [c for c in changes if c.before is not None and c.after is None]
+        _refuse_lost(operation, changes, revived)
         for change in sorted(revived, key=lambda c: order.index(c.table)):
             _model(change.table)(pk=change.row, **change.before).save(force_insert=True)
         _put_back([c for c in changes if c.before is not None and c.after is not None])
@@ -167,6 +185,37 @@ def _refuse_overtaken(operation: Operation, changes: list[Change]) -> None:
         if clash:
             raise NotPossible(
                 f"“{operation.label}” cannot be undone alone.", f"Undo “{clash[1]}” first: it changed the same {table}."
+            )
+
+
+# What a row lies in, by its table and column: it cannot be put back where that is gone.
+_LIES_IN = {
+    ("item", "pool_id"): "pool",
+    ("partitem", "item_id"): "item",
+    ("partitem", "part_id"): "part",
+    ("part", "quiz_id"): "quiz",
+    ("part", "pool_id"): "pool",
+    ("pool", "parent_id"): "pool",
+}
+
+
+def _refuse_lost(operation: Operation, changes: list[Change], revived: list[Change]) -> None:
+    """Raises NotPossible where what something lay in is no longer there. A pool without its parent comes back at the top."""
+    back = {(change.table, change.row) for change in revived}
+    for (table, column), kind in _LIES_IN.items():
+        named = [
+            c for c in changes if c.table == table and c.before and c.before.get(column) and (kind, c.before[column]) not in back
+        ]
+        wanted = {change.before[column] for change in named if change.before}
+        there = set(_model(kind).objects.filter(pk__in=wanted).values_list("pk", flat=True))
+        lost = [change for change in named if change.before[column] not in there]
+        if lost and table == "pool":
+            for change in lost:
+                change.before = change.before | {column: None}
+        elif lost:
+            raise NotPossible(
+                f"“{operation.label}” cannot be put back: the {kind} that it lay in is no longer there.",
+                f"Bring the {kind} back first, among what was deleted.",
             )
 
 

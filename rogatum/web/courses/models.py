@@ -14,6 +14,8 @@ class Course(models.Model):
     # The course's outcomes, as {"code", "text"}, in order; and the kinds of advice that are put off.
     outcomes = models.JSONField(default=list)
     advice_off = models.JSONField(default=list)
+    # A deleted course is kept for a while, and can be brought back.
+    deleted = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -21,6 +23,23 @@ class Course(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Membership(models.Model):
+    """Somebody with whom a course is shared: an editor changes what lies in it, a reader looks at it and copies from it."""
+
+    class Role(models.TextChoices):
+        EDITOR = "editor"
+        READER = "reader"
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="members")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=Role.choices)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["user__username"]
+        constraints = [models.UniqueConstraint(fields=["course", "user"], name="member_once_per_course")]
 
 
 class CourseMedia(models.Model):
@@ -48,6 +67,8 @@ class Operation(models.Model):
     course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="operations")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     label = models.CharField(max_length=300)
+    # Who did it where it was done, for what came with a saved course: it is history, and cannot be undone here.
+    by = models.CharField(max_length=150, blank=True)
     created = models.DateTimeField(auto_now_add=True)
     undone = models.BooleanField(default=False)
 

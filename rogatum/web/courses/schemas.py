@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
@@ -16,8 +16,34 @@ OutcomeText = Annotated[str, StringConstraints(max_length=400_000)]
 
 
 class CourseOut(Schema):
+    """`owner` is the account that owns it, `role` what one is in it oneself, `shared` with how many others it is shared."""
+
     id: int
     name: str
+    owner: str
+    role: str
+    shared: int
+
+
+class DeletedCourseOut(Schema):
+    id: int
+    name: str
+    until: datetime
+
+
+class MemberIn(In):
+    name: Name
+    role: Literal["editor", "reader"]
+
+
+class MemberOut(Schema):
+    id: int
+    name: str
+    role: str
+
+
+class DoneOut(Schema):
+    done: bool = True
 
 
 class CourseIn(In):

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
+from datetime import timedelta
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
 from rogatum import apart
 from rogatum.core.findings.catalogue import CATALOGUE
@@ -16,11 +18,13 @@ from rogatum.core.items.content import media_refs
 from rogatum.core.items.outcomes import Outcome
 from rogatum.core.sources import MediaBox, is_what_it_says
 from rogatum.web.courses.models import Course, CourseMedia
-from rogatum.web.courses.rules import can_edit, courses_for, must
+from rogatum.web.courses.rules import courses_for, deleted_for, must_edit, must_own
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import MEDIA, SOURCES
 
 LARGEST_MEDIA = 25_000_000
+# How long what was deleted can be brought back.
+KEPT_FOR = timedelta(days=30)
 _SHA = re.compile(r"media/([0-9a-f]{64})")
 # Kinds of files that a browser may show in place; anything else is only offered for download.
 SHOWN = ("image/png", "image/jpeg", "image/gif", "image/webp", "image/svg+xml", "audio/", "video/")
@@ -33,6 +37,39 @@ def course_for(user: Any, course_id: int) -> Course:
 
 def create_course(user: Any, name: str) -> Course:
     return Course.objects.create(owner=user, name=name.strip() or "New course")
+
+
+def rename_course(course: Course, user: Any, name: str) -> Course:
+    must_edit(user, course)
+    if not name.strip():
+        raise NotPossible("A course needs a name.", "Type one in.", status=422)
+    course.name = name.strip()[:200]
+    course.save(update_fields=["name"])
+    return course
+
+
+def delete_course(course: Course, user: Any) -> None:
+    """Puts a course away: nobody sees it any more, and its owner can bring it back for `KEPT_FOR`."""
+    must_own(user, course)
+    course.deleted = timezone.now()
+    course.save(update_fields=["deleted"])
+
+
+def bring_back_course(user: Any, course_id: int) -> Course:
+    """A deleted course as it was. Raises a 404 for anybody but its owner."""
+    course = get_object_or_404(deleted_for(user), pk=course_id)
+    course.deleted = None
+    course.save(update_fields=["deleted"])
+    return course
+
+
+def purge_courses() -> int:
+    """Removes for good what was deleted longer ago than it is kept; returns how many courses."""
+    old = Course.objects.filter(deleted__lt=timezone.now() - KEPT_FOR)
+    count = old.count()
+    for course in old:
+        course.delete()
+    return count
 
 
 def store_media(course: Course, box: MediaBox) -> dict[str, str]:
@@ -55,7 +92,7 @@ def store_media(course: Course, box: MediaBox) -> dict[str, str]:
 
 def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int) -> CourseMedia:
     """Keeps a picture or sound that somebody adds to an item. Raises NotPossible for another kind of file, or one too large."""
-    must(can_edit(user, course))
+    must_edit(user, course)
     if size > LARGEST_MEDIA:
         raise NotPossible(f"{name} is too large for an item.", f"Make it smaller than {LARGEST_MEDIA // 1_000_000} MB.", status=413)
     box, data = MediaBox(), stream.read(LARGEST_MEDIA + 1)
@@ -69,7 +106,7 @@ def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int)
 
 def set_outcomes(course: Course, user: Any, outcomes: Sequence[Outcome]) -> Course:
     """Sets the course's list of outcomes, as it stands from now on."""
-    must(can_edit(user, course))
+    must_edit(user, course)
     course.outcomes = [outcome.model_dump() for outcome in outcomes]
     course.save(update_fields=["outcomes"])
     return course
@@ -77,7 +114,7 @@ def set_outcomes(course: Course, user: Any, outcomes: Sequence[Outcome]) -> Cour
 
 def put_off_advice(course: Course, user: Any, codes: Sequence[str]) -> Course:
     """Sets which kinds of advice the course does not want. Raises NotPossible for what is no kind of advice."""
-    must(can_edit(user, course))
+    must_edit(user, course)
     if any(code not in CATALOGUE or CATALOGUE[code].level != "advice" for code in codes):
         raise NotPossible("There is no such kind of advice.", "Load the page again.", status=422)
     course.advice_off = sorted(set(codes))
@@ -87,7 +124,7 @@ def put_off_advice(course: Course, user: Any, codes: Sequence[str]) -> Course:
 
 def read_rows(course: Course, user: Any, name: str, stream: BinaryIO) -> list[list[str]]:
     """The rows of a sheet as they stand; nothing of it is kept. Raises UnreadableSource."""
-    must(can_edit(user, course))
+    must_edit(user, course)
     with SOURCES.writing(stream) as stored:
         return apart.read_rows(stored.written, name.replace("/", "_") or "sheet")
 
@@ -109,3 +146,18 @@ def media_used(course: Course, contents: Iterable[str]) -> tuple[dict[str, tuple
         files[ref] = Media(ref=ref, sha256=row.sha256, size=row.size, type=row.type), MEDIA.path(row.sha256)
         refs[row.ref] = ref
     return files, refs
+
+
+def copy_media(source: Course, target: Course, contents: Iterable[str]) -> None:
+    """Lets a course have the media of another that contents name; the bytes are there already, under their hash."""
+    shas = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
+    rows = CourseMedia.objects.filter(course=source, sha256__in=shas)
+    copies = [CourseMedia(course=target, sha256=row.sha256, name=row.name, type=row.type, size=row.size) for row in rows]
+    CourseMedia.objects.bulk_create(copies, ignore_conflicts=True)
+
+
+def media_size(course: Course, ref: str) -> int:
+    """How large a picture of a course is, in bytes; none at all where it is not there."""
+    shas = _SHA.findall(ref)
+    found = CourseMedia.objects.filter(course=course, sha256__in=shas).values_list("size", flat=True).first()
+    return found or 0

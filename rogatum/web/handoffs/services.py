@@ -12,6 +12,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
 from rogatum import apart
 from rogatum.core.checks.sampling import Sample, most_wrong, proof_words
@@ -35,7 +36,7 @@ from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import Selection
-from rogatum.web.pools.services import selected
+from rogatum.web.pools.services import CHUNK, selected
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import Quiz
 from rogatum.web.quizzes.services import shown_one
@@ -104,7 +105,14 @@ def handoff_work(job: Job, at_work: AtWork) -> None:
         made.ledger.proofs = proofs_of([row.pk for row in rows])
         with at_work.finishing() as done:
             handoff = _keep(course, title, job, stored, made.suffix, len(rows), made.ledger.model_dump())
+            _note_handed([row.pk for row in rows])
             done({"handoff": handoff.pk, "sound": made.ledger.sound})
+
+
+def _note_handed(keys: list[int]) -> None:
+    now = timezone.now()
+    for start in range(0, len(keys), CHUNK):
+        Item.objects.filter(pk__in=keys[start : start + CHUNK]).update(handed=now)
 
 
 def proofs_of(items: Sequence[int]) -> list[SampleProof]:

@@ -19,7 +19,6 @@ from rogatum.apart import BrokeOff, NoLongerWanted
 from rogatum.core.errors import RogatumError, UnreadableSource
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
@@ -96,7 +95,7 @@ def work(name: str, lane: str) -> Callable[[Work], Work]:
 
 def start_job(course: Course, user: Any, work_name: str, label: str, arguments: dict[str, Any]) -> Job:
     """Queues a job: its row is the queue, so it waits if and when the transaction that asks for it goes through."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     job = Job.objects.create(course=course, user=user, work=work_name, label=label[:300], arguments=arguments)
     _run_here_if_asked(job)
     return job

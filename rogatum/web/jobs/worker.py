@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections.abc import Callable
 
 from django.db import DatabaseError, close_old_connections, connection
 
 from rogatum import apart
+from rogatum.web.courses.services import purge_courses
 from rogatum.web.jobs.liveness import own_mark
 from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run
 
@@ -16,6 +18,7 @@ log = logging.getLogger(__name__)
 LANES = (READING, READING, CHANGING)
 LOOK_EVERY = 0.2
 AFTER_TROUBLE = 1.0
+PURGE_EVERY = 3600.0
 
 
 def work_off(stopping: threading.Event) -> None:
@@ -25,8 +28,22 @@ def work_off(stopping: threading.Event) -> None:
     lanes = [threading.Thread(target=_work_lane, args=(lane, stopping), daemon=True) for lane in LANES]
     for lane in lanes:
         lane.start()
+    next_purge = 0.0
     while not stopping.wait(2):
         _look_for_the_dead()
+        if time.monotonic() >= next_purge:
+            next_purge = time.monotonic() + PURGE_EVERY
+            _purge()
+
+
+def _purge() -> None:
+    """Removes what was deleted longer ago than it can be brought back."""
+    try:
+        purge_courses()
+    except DatabaseError:
+        log.warning("deleted courses cannot be removed now", exc_info=True)
+    finally:
+        connection.close()
 
 
 def _look_for_the_dead() -> None:

@@ -4,50 +4,45 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import Router
+from ninja import Query, Router
 
-from rogatum.core.admission import missing_media
-from rogatum.core.checks import check_item
-from rogatum.core.items import Cloze
-from rogatum.core.items.changes import with_blanks_of_stem, with_shares
-from rogatum.core.items.key import set_key
-from rogatum.core.items.number_forms import turned
-from rogatum.core.items.retyping import as_type, blank_as
-from rogatum.web.bounds import Id, Limit, Offset, Words
+from rogatum.web.bounds import Id, Limit, Offset
 from rogatum.web.courses.history import version_of
-from rogatum.web.courses.models import Change
-from rogatum.web.courses.services import course_for
+from rogatum.web.courses.services import KEPT_FOR, course_for
 from rogatum.web.errors import Conflict
-from rogatum.web.pools import services
-from rogatum.web.pools.bodies import core_item
-from rogatum.web.pools.models import Pool
-from rogatum.web.pools.rules import items_for, pools_for
+from rogatum.web.pools import arranging, item_page, services
+from rogatum.web.pools.alike import pairs_for
+from rogatum.web.pools.alike_api import pair_row
+from rogatum.web.pools.bodies import core_item, findings_of
+from rogatum.web.pools.filters import counts_of, filtered
+from rogatum.web.pools.models import Item, KeptFilter, Pool
+from rogatum.web.pools.rules import can_edit, items_for, pools_for
 from rogatum.web.pools.schemas import (
-    BlankIn,
-    BlankOut,
+    AboutOut,
     Counted,
+    CountsOut,
+    DeletedOut,
     Done,
-    HistoryEntry,
-    ItemBodyIn,
     ItemEdit,
+    ItemFilter,
     ItemOut,
     ItemPage,
+    ItemPageOut,
     ItemRow,
-    KeyIn,
-    KeyOut,
-    MoveIn,
-    NumberBody,
-    PointsIn,
+    KeptFilterIn,
+    KeptFilterOut,
+    NameOut,
+    NamesIn,
+    PlaceIn,
     PoolChange,
     PoolIn,
     PoolOut,
-    RetypedOut,
-    RetypeIn,
-    Selection,
-    SharesIn,
+    PoolsIn,
+    Sort,
+    VersionOut,
 )
 from rogatum.web.pools.tree import PoolTree
 
@@ -81,9 +76,97 @@ def change_pool(request: HttpRequest, pool_id: Id, body: PoolChange) -> object:
     return _pool_out(changed, changed.items.count())
 
 
+@router.put("/pools/{pool_id}/place", response=PoolOut, operation_id="pools_place")
+def place_pool(request: HttpRequest, pool_id: Id, body: PlaceIn) -> object:
+    """Puts a pool into its place in the tree."""
+    pool = get_object_or_404(pools_for(request.user), pk=pool_id)
+    parent, before = (get_object_or_404(Pool, pk=key, course=pool.course) if key else None for key in (body.parent, body.before))
+    placed = arranging.place_pool(pool, request.user, parent, before)
+    return _pool_out(placed, placed.items.count())
+
+
+@router.get("/pools/{pool_id}/about", response=AboutOut, operation_id="pools_about")
+def about_pool(request: HttpRequest, pool_id: Id) -> object:
+    """How many items a pool holds with those below it, and which quizzes use it."""
+    pool = get_object_or_404(pools_for(request.user), pk=pool_id)
+    keys = PoolTree(pool.course_id).below(pool.pk)
+    rows = Item.objects.filter(pool_id__in=keys)
+    return AboutOut(items=rows.count(), quizzes=services.quizzes_using(pool.course, rows, keys))
+
+
 @router.delete("/pools/{pool_id}", response=Done, operation_id="pools_delete")
 def delete_pool(request: HttpRequest, pool_id: Id) -> object:
     services.delete_pool(get_object_or_404(pools_for(request.user), pk=pool_id), request.user)
+    return Done()
+
+
+@router.post("/courses/{course_id}/pools/merge", response=Counted, operation_id="pools_merge")
+def merge_pools(request: HttpRequest, course_id: Id, body: PoolsIn) -> object:
+    course = course_for(request.user, course_id)
+    into = get_object_or_404(Pool, pk=body.into, course=course)
+    others = list(Pool.objects.filter(course=course, pk__in=body.pools))
+    return Counted(count=arranging.merge_pools(into, request.user, others))
+
+
+@router.post("/courses/{course_id}/pools/names", response=list[NameOut], operation_id="pools_names")
+def new_names(request: HttpRequest, course_id: Id, body: NamesIn) -> object:
+    """What several pools would be called."""
+    course = course_for(request.user, course_id)
+    found = arranging.new_names(course, request.user, body.pools, body.pattern, body.find, body.replace)
+    return [NameOut(id=pool.pk, before=pool.name, after=name) for pool, name in found]
+
+
+@router.post("/courses/{course_id}/pools/rename", response=Counted, operation_id="pools_rename")
+def rename_pools(request: HttpRequest, course_id: Id, body: NamesIn) -> object:
+    course = course_for(request.user, course_id)
+    return Counted(count=arranging.rename_pools(course, request.user, body.pools, body.pattern, body.find, body.replace))
+
+
+@router.post("/courses/{course_id}/pools/tidy", response=Counted, operation_id="pools_tidy")
+def remove_empty_pools(request: HttpRequest, course_id: Id) -> object:
+    return Counted(count=arranging.remove_empty(course_for(request.user, course_id), request.user))
+
+
+@router.get("/courses/{course_id}/deleted", response=list[DeletedOut], operation_id="deleted_list")
+def list_deleted(request: HttpRequest, course_id: Id) -> object:
+    """What was deleted in the course and can be brought back."""
+    return [
+        DeletedOut(
+            id=row.pk,
+            label=row.label,
+            by=row.user.get_username(),
+            created=row.created,
+            until=row.created + KEPT_FOR,
+            pools=row.pools_gone,  # type: ignore[attr-defined]
+            items=row.items_gone,  # type: ignore[attr-defined]
+        )
+        for row in arranging.deleted_in(course_for(request.user, course_id), request.user)
+    ]
+
+
+@router.post("/courses/{course_id}/deleted/{operation_id}", response=Done, operation_id="deleted_bring_back")
+def bring_back(request: HttpRequest, course_id: Id, operation_id: Id) -> object:
+    arranging.bring_back(course_for(request.user, course_id), request.user, operation_id)
+    return Done()
+
+
+@router.get("/courses/{course_id}/filters", response=list[KeptFilterOut], operation_id="filters_list")
+def list_filters(request: HttpRequest, course_id: Id) -> object:
+    """The filters that one has kept for the course."""
+    rows = KeptFilter.objects.filter(course=course_for(request.user, course_id), user=request.user)
+    return [KeptFilterOut(id=row.pk, name=row.name, filter=ItemFilter(**row.filter)) for row in rows]
+
+
+@router.post("/courses/{course_id}/filters", response=KeptFilterOut, operation_id="filters_keep")
+def keep_filter(request: HttpRequest, course_id: Id, body: KeptFilterIn) -> object:
+    """Keeps a filter under a name; one of that name is replaced."""
+    row = services.keep_filter(course_for(request.user, course_id), request.user, body.name, body.filter)
+    return KeptFilterOut(id=row.pk, name=row.name, filter=body.filter)
+
+
+@router.delete("/courses/{course_id}/filters/{filter_id}", response=Done, operation_id="filters_forget")
+def forget_filter(request: HttpRequest, course_id: Id, filter_id: Id) -> object:
+    get_object_or_404(KeptFilter, pk=filter_id, course=course_for(request.user, course_id), user=request.user).delete()
     return Done()
 
 
@@ -91,30 +174,30 @@ def delete_pool(request: HttpRequest, pool_id: Id) -> object:
 def list_items(
     request: HttpRequest,
     course_id: Id,
-    pool: Id | None = None,
-    with_subpools: bool = True,
-    query: Words = "",
-    type: Words = "",
+    wanted: Query[ItemFilter],
+    sort: Sort = "position",
+    descending: bool = False,
     offset: Offset = 0,
     limit: Limit = PAGE,
 ) -> object:
-    course = course_for(request.user, course_id)
-    selection = Selection(pool=pool, with_subpools=with_subpools, query=query, type=type)
-    rows = services.filtered(course, selection)
-    page = rows.values("id", "pool_id", "type", "text", "title", "points", "outcome", "difficulty")[
-        offset : offset + min(limit, PAGE)
-    ]
-    return ItemPage(
-        total=rows.count(), offset=offset, size=min(limit, PAGE), rows=[ItemRow(pool=row.pop("pool_id"), **row) for row in page]
-    )
+    course, size = course_for(request.user, course_id), min(limit, PAGE)
+    rows = filtered(course, wanted)
+    page = services.page_of(rows, sort, descending, offset, size)
+    return ItemPage(total=rows.count(), offset=offset, size=size, rows=[ItemRow(pool=row.pop("pool_id"), **row) for row in page])
+
+
+@router.get("/courses/{course_id}/items/counts", response=CountsOut, operation_id="items_counts")
+def count_items(request: HttpRequest, course_id: Id, wanted: Query[ItemFilter]) -> object:
+    """How many items each value of each condition of a filter leaves."""
+    return CountsOut(counts=counts_of(course_for(request.user, course_id), wanted))
 
 
 @router.get("/items/{item_id}", response=ItemOut, operation_id="items_get")
 def get_item(request: HttpRequest, item_id: Id) -> object:
-    return _item_out(get_object_or_404(items_for(request.user), pk=item_id))
+    return item_out(get_object_or_404(items_for(request.user), pk=item_id))
 
 
-def _item_out(row: Any) -> ItemOut:
+def item_out(row: Any) -> ItemOut:
     item = core_item(row)
     return ItemOut(
         id=row.pk,
@@ -123,7 +206,7 @@ def _item_out(row: Any) -> ItemOut:
         origin=row.origin,
         item=item,
         stimulus=(row.stimulus or {}).get("content"),
-        findings=[*check_item(item), *missing_media(item)],
+        findings=findings_of(item),
         version=version_of(row),
     )
 
@@ -131,74 +214,46 @@ def _item_out(row: Any) -> ItemOut:
 @router.put("/items/{item_id}", response={200: ItemOut, 412: Conflict}, operation_id="items_change")
 def change_item(request: HttpRequest, item_id: Id, body: ItemEdit) -> object:
     row = get_object_or_404(items_for(request.user), pk=item_id)
-    return _item_out(services.change_item(row, request.user, body.item, body.version))
+    return item_out(services.change_item(row, request.user, body.item, body.version))
 
 
-@router.get("/items/{item_id}/history", response=list[HistoryEntry], operation_id="items_history")
-def item_history(request: HttpRequest, item_id: Id) -> object:
+@router.get("/items/{item_id}/page", response=ItemPageOut, operation_id="items_page")
+def get_item_page(request: HttpRequest, item_id: Id) -> object:
+    """All that is known of an item."""
+    row = get_object_or_404(items_for(request.user).select_related("course__owner"), pk=item_id)
+    alike = pairs_for(request.user).filter(Q(a=row) | Q(b=row))
+    return ItemPageOut(
+        item=item_out(row),
+        course=row.course_id,
+        course_name=row.course.name,
+        owner=row.course.owner.get_username(),
+        editable=can_edit(request.user, row),
+        advice=item_page.advice_on(row),
+        came_from=item_page.came_from(row),
+        used=item_page.used_in(row),
+        handed=row.handed,
+        updated=row.updated,
+        alike=[pair_row(pair) for pair in alike],
+        versions=[_version_out(version) for version in item_page.versions_of(row, request.user)],
+    )
+
+
+def _version_out(version: item_page.Version) -> VersionOut:
+    operation = version.change.operation
+    return VersionOut(
+        operation=operation.pk,
+        label=operation.label,
+        by=operation.by or operation.user.get_username(),
+        created=operation.created,
+        undone=operation.undone,
+        lines=version.lines,
+        moved=version.moved,
+        restorable=version.restorable,
+    )
+
+
+@router.post("/items/{item_id}/versions/{operation_id}", response=ItemOut, operation_id="items_restore")
+def restore_item(request: HttpRequest, item_id: Id, operation_id: Id) -> object:
+    """Brings an item back as it was before an operation changed it."""
     row = get_object_or_404(items_for(request.user), pk=item_id)
-    changes = Change.objects.filter(table="item", row=row.pk, operation__course=row.course).select_related("operation")
-    return [
-        HistoryEntry(
-            label=change.operation.label,
-            created=change.operation.created,
-            undone=change.operation.undone,
-            fields=sorted(set(change.after or {}) - {"text", "digest"}) if change.before else [],
-        )
-        for change in changes.order_by("-id")
-    ]
-
-
-@router.post("/courses/{course_id}/items/move", response=Counted, operation_id="items_move")
-def move_items(request: HttpRequest, course_id: Id, body: MoveIn) -> object:
-    course = course_for(request.user, course_id)
-    target = get_object_or_404(pools_for(request.user), pk=body.pool)
-    return Counted(count=services.move_items(course, request.user, body.selection, target))
-
-
-@router.post("/courses/{course_id}/items/points", response=Counted, operation_id="items_points")
-def set_points(request: HttpRequest, course_id: Id, body: PointsIn) -> object:
-    course = course_for(request.user, course_id)
-    return Counted(count=services.set_points(course, request.user, body.selection, body.points))
-
-
-@router.post("/courses/{course_id}/items/delete", response=Counted, operation_id="items_delete")
-def delete_items(request: HttpRequest, course_id: Id, body: Selection) -> object:
-    return Counted(count=services.delete_items(course_for(request.user, course_id), request.user, body))
-
-
-@router.post("/item-key", response=KeyOut, operation_id="items_set_key")
-def set_item_key(request: HttpRequest, body: KeyIn) -> object:
-    """An item that is being edited with another key; nothing is stored."""
-    return KeyOut(item=set_key(body.item, body.right))
-
-
-@router.post("/item-type", response=RetypedOut, operation_id="items_set_type")
-def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
-    """An item that is being edited as another type, with what stays and what goes; nothing is stored."""
-    made = as_type(body.item, body.type)
-    return RetypedOut(item=made.item, stays=made.stays, goes=made.goes)
-
-
-@router.post("/item-blanks", response=KeyOut, operation_id="items_set_blanks")
-def set_item_blanks(request: HttpRequest, body: ItemBodyIn) -> object:
-    """A cloze that is being edited with the blanks that its stem has; another type as it is. Nothing is stored."""
-    return KeyOut(item=with_blanks_of_stem(body.item) if isinstance(body.item, Cloze) else body.item)
-
-
-@router.post("/item-blank", response=BlankOut, operation_id="items_set_blank_kind")
-def set_blank_kind(request: HttpRequest, body: BlankIn) -> object:
-    """A blank that is being edited as another kind; nothing is stored."""
-    return BlankOut(blank=blank_as(body.blank, body.kind))
-
-
-@router.post("/item-shares", response=KeyOut, operation_id="items_set_shares")
-def set_item_shares(request: HttpRequest, body: SharesIn) -> object:
-    """A matching that is being edited with shares of its pairs, or none; nothing is stored."""
-    return KeyOut(item=with_shares(body.item, body.own))
-
-
-@router.post("/item-number", response=NumberBody, operation_id="items_turn_number")
-def turn_number(request: HttpRequest, body: NumberBody) -> object:
-    """A number that is accepted as a range where it was a value, and the other way round; nothing is stored."""
-    return NumberBody(answer=turned(body.answer))
+    return item_out(item_page.restore_version(row, request.user, operation_id))

@@ -4,11 +4,33 @@ from __future__ import annotations
 
 from typing import Any
 
+from rogatum.core.admission import missing_media
+from rogatum.core.checks import check_item
+from rogatum.core.checks.advice import advise_item
+from rogatum.core.checks.traits import traits_of
+from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.identity import identity_of
 from rogatum.web.pools.models import Item
+
+# The columns of a row that follow from its body.
+MIRRORED = (
+    "type",
+    "text",
+    "title",
+    "points",
+    "outcome",
+    "difficulty",
+    "picture",
+    "formula",
+    "feedback",
+    "findings",
+    "advice",
+    "digest",
+    "body",
+)
 
 
 def core_item(row: Item) -> CoreItem:
@@ -16,8 +38,18 @@ def core_item(row: Item) -> CoreItem:
     return item_from(row.body | {"id": str(row.pk)})
 
 
+def passage_of(stimulus: dict[str, Any] | None) -> str:
+    """The content of the passage that lies with a row."""
+    return str((stimulus or {}).get("content", ""))
+
+
+def findings_of(item: CoreItem) -> list[Finding]:
+    return [*check_item(item), *missing_media(item)]
+
+
 def columns_of(item: CoreItem, stimulus: dict[str, Any] | None) -> dict[str, Any]:
     """The columns that mirror an item's body; `stimulus` is the passage that lies with it."""
+    passage, has = passage_of(stimulus), traits_of(item).has
     return {
         "type": item.type,
         "text": plain_text(item.stem),
@@ -25,9 +57,18 @@ def columns_of(item: CoreItem, stimulus: dict[str, Any] | None) -> dict[str, Any
         "points": item.points,
         "outcome": "; ".join(item.metadata.get("outcome", []))[:300],
         "difficulty": "; ".join(item.metadata.get("difficulty", []))[:60],
-        "digest": identity_of(item, (stimulus or {}).get("content", "")).whole,
+        "picture": "picture" in has,
+        "formula": "formula" in has,
+        "feedback": "feedback" in has,
+        "findings": _codes(findings_of(item)),
+        "advice": _codes(advise_item(item, passage)),
+        "digest": identity_of(item, passage).whole,
         "body": item.model_dump(mode="json"),
     }
+
+
+def _codes(findings: list[Finding]) -> str:
+    return " ".join(sorted({finding.code for finding in findings}))[:300]
 
 
 def set_body(row: Item, item: CoreItem) -> None:

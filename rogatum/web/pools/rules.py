@@ -18,6 +18,11 @@ def can_edit(user: Any, row: Pool | Item) -> bool:
     return courses.can_edit(user, row.course)
 
 
+def must_edit(user: Any, row: Pool | Item) -> None:
+    """Raises NotPossible where an account may not change it."""
+    courses.must_edit(user, row.course)
+
+
 def pools_for(user: Any) -> QuerySet[Pool]:
     """The pools that an account may see, with their courses."""
     return Pool.objects.filter(course__in=courses.courses_for(user)).select_related("course")

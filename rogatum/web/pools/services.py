@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Max, QuerySet
-from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
@@ -17,45 +16,48 @@ from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.bodies import set_body
-from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.rules import can_edit
-from rogatum.web.pools.schemas import Selection
-from rogatum.web.pools.search import matching
+from rogatum.web.pools.filters import filtered
+from rogatum.web.pools.models import Item, KeptFilter, Pool
+from rogatum.web.pools.rules import must_edit
+from rogatum.web.pools.schemas import ItemFilter, Selection, Sort
 from rogatum.web.pools.tree import PoolTree
 
 CHUNK = 2000
 
 
-def filtered(course: Course, selection: Selection) -> QuerySet[Item]:
-    """The items of a course that a filter means."""
-    rows = Item.objects.filter(course=course)
-    if selection.pool is not None:
-        pool = get_object_or_404(Pool, pk=selection.pool, course=course)
-        rows = rows.filter(pool_id__in=PoolTree(course).below(pool.pk)) if selection.with_subpools else rows.filter(pool=pool)
-    if selection.type:
-        rows = rows.filter(type=selection.type)
-    return matching(rows, selection.query) if selection.query.strip() else rows
-
-
 def selected(course: Course, selection: Selection) -> QuerySet[Item]:
+    """The items that a selection holds; those of another course never."""
     if selection.all_matching:
-        return filtered(course, selection)
+        return filtered(course, selection).exclude(pk__in=selection.without)
     return Item.objects.filter(course=course, pk__in=selection.ids)
+
+
+SHOWN = (
+    "id pool_id type text title points outcome difficulty source picture formula feedback findings advice handed updated".split()
+)
+
+
+def page_of(rows: QuerySet[Item], sort: Sort, descending: bool, offset: int, size: int) -> list[dict[str, Any]]:
+    """A page of a list in order, as its columns. The page is found by an index alone, and only its own rows are read."""
+    order = [f"{'-' if descending else ''}{sort}", "position", "id"] if sort != "position" else ["position", "id"]
+    keys = list(rows.order_by(*order).values_list("pk", flat=True)[offset : offset + size])
+    found = {row["id"]: row for row in Item.objects.filter(pk__in=keys).values(*SHOWN)}
+    return [found[key] for key in keys if key in found]
 
 
 # Pools
 
 
 def create_pool(course: Course, user: Any, name: str, parent: Pool | None = None) -> Pool:
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     with Recorder(course, user, f"Made the pool {name}") as record:
-        _check_name(course, name, parent)
+        check_name(course, name, parent)
         pool = Pool.objects.create(course=course, parent=parent, name=name.strip())
         record.created("pool", [pool])
     return pool
 
 
-def _check_name(course: Course, name: str, parent: Pool | None, but: int | None = None) -> None:
+def check_name(course: Course, name: str, parent: Pool | None, but: int | None = None) -> None:
     if not name.strip():
         raise NotPossible("A pool needs a name.", "Type one in.", status=422)
     twins = Pool.objects.filter(course=course, parent=parent, name=name.strip()).exclude(pk=but)
@@ -65,13 +67,13 @@ def _check_name(course: Course, name: str, parent: Pool | None, but: int | None 
 
 def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool, version: str | None = None) -> Pool:
     """Renames a pool, or moves it below another (`parent` None is the course itself). Raises Outdated over an unseen change."""
-    must(can_edit(user, pool))
+    must_edit(user, pool)
     label = f"Renamed {pool.name} to {name}" if name else f"Moved the pool {pool.name}"
     with Recorder(pool.course, user, label) as record:
         pool = record.current(pool, version)
         before = fields_of(pool)
         new_parent = record.current(parent) if moved and parent is not None else None if moved else pool.parent
-        _check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
+        check_name(pool.course, name or pool.name, new_parent, but=pool.pk)
         if new_parent is not None and moved and new_parent.pk in PoolTree(pool.course_id).below(pool.pk):
             raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
         pool.name, pool.parent = (name or pool.name).strip(), new_parent
@@ -82,15 +84,12 @@ def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, mo
 
 def delete_pool(pool: Pool, user: Any) -> None:
     """Deletes a pool with its sub-pools and items; undo brings all back."""
-    must(can_edit(user, pool))
+    must_edit(user, pool)
     with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
         pool = record.current(pool)
         keys = PoolTree(pool.course_id).below(pool.pk)
-        in_draws = pool.course.quizzes.filter(parts__pool_id__in=keys).values_list("title", flat=True).first()
-        if in_draws:
-            raise NotPossible(f"The quiz {in_draws} draws from {pool.name}.", "Take the draw out of the quiz first.")
         items = Item.objects.filter(pool_id__in=keys)
-        _refuse_used(items)
+        refuse_used(pool.course, items, keys, pool.name)
         record.deleted("item", items)
         # Children behind their parents, so that undo brings parents back first.
         order = {key: place for place, key in enumerate(keys)}
@@ -120,7 +119,7 @@ def next_position(course: Course) -> int:
 
 def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = None) -> Item:
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
-    must(can_edit(user, row))
+    must_edit(user, row)
     with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
         row = record.current(row, version)
         before = fields_of(row)
@@ -130,53 +129,31 @@ def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = N
     return row
 
 
-def move_items(course: Course, user: Any, selection: Selection, target: Pool) -> int:
-    """Moves items to a pool of the same course; returns how many."""
-    must(courses.can_edit(user, course) and can_edit(user, target))
-    if target.course_id != course.pk:
-        raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
-    with Recorder(course, user, "") as record:
-        target = record.current(target)
-        rows = list(selected(course, selection).values_list("id", "pool_id"))
-        record.label = f"Moved {_count(len(rows))} to {target.name}"
-        for start in range(0, len(rows), CHUNK):
-            Item.objects.filter(pk__in=[key for key, _ in rows[start : start + CHUNK]]).update(pool=target)
-        record.set_field("item", rows, "pool_id", target.pk)
-    return len(rows)
+def quizzes_using(course: Course, rows: QuerySet[Item], drawn_from: Sequence[int] = ()) -> list[str]:
+    """The titles of the quizzes that have some of these items, or draw from one of these pools."""
+    quizzes = course.quizzes
+    fixed = quizzes.filter(parts__entries__item__in=rows).values_list("title", flat=True)
+    drawn = quizzes.filter(parts__pool_id__in=drawn_from).values_list("title", flat=True)
+    return sorted({*fixed, *drawn})
 
 
-def set_points(course: Course, user: Any, selection: Selection, points: float) -> int:
-    must(courses.can_edit(user, course))
-    with Recorder(course, user, "") as record:
-        rows = list(selected(course, selection).exclude(type="information"))
-        record.label = f"Set points to {points:g} on {_count(len(rows))}"
-        for row in rows:
-            before = {"points": row.points, "body": row.body}
-            row.points, row.body = points, row.body | {"points": points}
-            record.changed("item", row, fields_of(row) | before)
-        Item.objects.bulk_update(rows, ["points", "body"], batch_size=400)
-    return len(rows)
+def refuse_used(course: Course, rows: QuerySet[Item], drawn_from: Sequence[int] = (), what: str = "") -> None:
+    """Raises NotPossible where quizzes use what is to be deleted, and names them all."""
+    using = quizzes_using(course, rows, drawn_from)
+    if using:
+        named = f"{'The quiz' if len(using) == 1 else 'The quizzes'} {', '.join(using)} {'uses' if len(using) == 1 else 'use'}"
+        out = "Take it out of the quiz first." if len(using) == 1 else "Take it out of the quizzes first."
+        raise NotPossible(f"{named} {what or 'some of these items'}.", out)
 
 
-def delete_items(course: Course, user: Any, selection: Selection) -> int:
-    must(courses.can_edit(user, course))
-    with Recorder(course, user, "") as record:
-        rows = selected(course, selection)
-        _refuse_used(rows)
-        keys = list(rows.values_list("id", flat=True))
-        record.label = f"Deleted {_count(len(keys))}"
-        for start in range(0, len(keys), CHUNK):
-            chunk = Item.objects.filter(pk__in=keys[start : start + CHUNK])
-            record.deleted("item", chunk)
-            chunk.delete()
-    return len(keys)
+def count_words(number: int) -> str:
+    return "1 item" if number == 1 else f"{number:,} items"
 
 
-def _refuse_used(rows: QuerySet[Item]) -> None:
-    used = rows.filter(in_parts__isnull=False).values_list("in_parts__part__quiz__title", flat=True).first()
-    if used:
-        raise NotPossible(f"The quiz {used} has some of these items.", "Take them out of the quiz first.")
-
-
-def _count(number: int) -> str:
-    return "1 item" if number == 1 else f"{number} items"
+def keep_filter(course: Course, user: Any, name: str, wanted: ItemFilter) -> KeptFilter:
+    """Keeps a filter of one's own for a course; one of that name is replaced. Readers may keep theirs too."""
+    must(courses.can_see(user, course))
+    row, _ = KeptFilter.objects.update_or_create(
+        course=course, user=user, name=name, defaults={"filter": wanted.model_dump(mode="json", exclude_defaults=True)}
+    )
+    return row

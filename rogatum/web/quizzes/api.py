@@ -16,6 +16,7 @@ from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.rules import pools_for
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes import services
 from rogatum.web.quizzes.models import Part, Quiz
 from rogatum.web.quizzes.rules import parts_for
@@ -31,6 +32,7 @@ from rogatum.web.quizzes.schemas import (
     PartOut,
     QuizChange,
     QuizIn,
+    QuizOfIn,
     QuizOut,
     QuizRow,
     ResultOut,
@@ -123,7 +125,15 @@ def add_draw(request: HttpRequest, quiz_id: Id, body: DrawIn) -> object:
 
 @router.post("/quizzes/{quiz_id}/items", response=QuizOut, operation_id="quizzes_add_items")
 def add_items(request: HttpRequest, quiz_id: Id, body: ItemsIn) -> object:
-    return _quiz_out(services.add_items(quiz_for(request.user, quiz_id), request.user, body.items))
+    quiz = quiz_for(request.user, quiz_id)
+    return _quiz_out(services.add_selection(quiz, request.user, body.selection or Selection(ids=body.items)))
+
+
+@router.post("/courses/{course_id}/quizzes/of-items", response=QuizOut, operation_id="quizzes_of_items")
+def make_quiz_of(request: HttpRequest, course_id: Id, body: QuizOfIn) -> object:
+    """A new quiz of what a selection holds."""
+    course = course_for(request.user, course_id)
+    return _quiz_out(services.quiz_of(course, request.user, body.title, body.selection))
 
 
 @router.patch("/parts/{part_id}", response={200: QuizOut, 412: Conflict}, operation_id="parts_change")

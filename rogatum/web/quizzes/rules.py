@@ -18,6 +18,11 @@ def can_edit(user: Any, row: Quiz) -> bool:
     return courses.can_edit(user, row.course)
 
 
+def must_edit(user: Any, row: Quiz) -> None:
+    """Raises NotPossible where an account may not change it."""
+    courses.must_edit(user, row.course)
+
+
 def quizzes_for(user: Any) -> QuerySet[Quiz]:
     """The quizzes that an account may see, with their courses."""
     return Quiz.objects.filter(course__in=courses.courses_for(user)).select_related("course")

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from ninja import Schema
+from pydantic import StringConstraints
 
 from rogatum.core.quizzes.model import Settings
 from rogatum.core.quizzes.student import StudentItem
 from rogatum.web.bounds import Id, Ids, In, Name, Pick, Points, Position, Version
+from rogatum.web.pools.schemas import Selection
 
 
 class FiguresOut(Schema):
@@ -86,7 +90,17 @@ class DrawIn(In):
 
 
 class ItemsIn(In):
-    items: Ids
+    """Items by number in this order, or what a selection holds."""
+
+    items: Ids = []
+    selection: Selection | None = None
+
+
+class QuizOfIn(In):
+    """A new quiz of what a selection holds."""
+
+    title: Annotated[str, StringConstraints(min_length=1, max_length=300, strip_whitespace=True)]
+    selection: Selection
 
 
 class PartChange(In):

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from django.db import transaction
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate
@@ -30,11 +31,14 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.pools import rules as pools
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.schemas import Selection
+from rogatum.web.pools.services import count_words, selected
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import Part, Quiz
-from rogatum.web.quizzes.rules import can_edit, can_see, quizzes_for
+from rogatum.web.quizzes.rules import can_see, must_edit, quizzes_for
 from rogatum.web.quizzes.storing import catalogue_for, core_quiz, store, stored_settings, with_parts
 
+MOST_FIXED = 2000
 Change = Callable[[CoreQuiz], CoreQuiz]
 # What a change is called, told of the quiz before and after it.
 Label = Callable[[CoreQuiz, CoreQuiz], str]
@@ -47,7 +51,7 @@ def quiz_for(user: Any, quiz_id: int) -> Quiz:
 
 
 def create_quiz(course: Course, user: Any, title: str) -> Quiz:
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     with Recorder(course, user, f"Made the quiz {title.strip()}") as record:
         return add_quiz(course, CoreQuiz(title=title), record)
 
@@ -72,7 +76,7 @@ def _changed(
     quiz: Quiz, user: Any, label: str | Label, change: Change, seen: Quiz | Part | None = None, version: str | None = None
 ) -> Quiz:
     """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it."""
-    must(can_edit(user, quiz))
+    must_edit(user, quiz)
     with Recorder(quiz.course, user, "") as record:
         if seen is not None and seen is not quiz:
             record.current(seen, version)
@@ -100,7 +104,7 @@ def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: Settings | N
 
 
 def delete_quiz(quiz: Quiz, user: Any) -> None:
-    must(can_edit(user, quiz))
+    must_edit(user, quiz)
     with Recorder(quiz.course, user, f"Deleted the quiz {quiz.title}") as record:
         quiz = record.current(quiz)
         for part in quiz.parts.all():
@@ -114,7 +118,8 @@ def delete_quiz(quiz: Quiz, user: Any) -> None:
 
 
 def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | None) -> Quiz:
-    must(can_edit(user, quiz) and pools.can_see(user, pool))
+    must_edit(user, quiz)
+    must(pools.can_see(user, pool))
     if quiz.course_id != pool.course_id:
         raise NotPossible("That belongs to another course.", "Choose from this course.")
 
@@ -128,17 +133,32 @@ def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | 
 
 def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Quiz:
     """Adds fixed items behind the others; into the last part where that is one of fixed items."""
-    must(can_edit(user, quiz))
+    return add_selection(quiz, user, Selection(ids=item_ids))
+
+
+def add_selection(quiz: Quiz, user: Any, selection: Selection) -> Quiz:
+    """Adds what a selection holds behind the other items; into the last part where that is one of fixed items."""
+    must_edit(user, quiz)
 
     def change(core: CoreQuiz) -> CoreQuiz:
-        there = set(Item.objects.filter(course=quiz.course_id, pk__in=item_ids).values_list("pk", flat=True))
-        return editing.with_items(core, [str(key) for key in item_ids if key in there])
+        there = [str(key) for key in selected(quiz.course, selection).values_list("pk", flat=True)[: MOST_FIXED + 1]]
+        if len(there) > MOST_FIXED:
+            raise NotPossible(f"A quiz has at most {MOST_FIXED:,} fixed items.", "Choose fewer, or draw from their pool.")
+        order = {str(key): place for place, key in enumerate(selection.ids)}
+        return editing.with_items(core, sorted(there, key=lambda key: order.get(key, 0)))
 
     def label(before: CoreQuiz, after: CoreQuiz) -> str:
         count = len(after.item_ids()) - len(before.item_ids())
-        return f"Added {count} {'item' if count == 1 else 'items'} to {quiz.title}"
+        return f"Added {count_words(count)} to {quiz.title}"
 
     return _changed(quiz, user, label, change)
+
+
+def quiz_of(course: Course, user: Any, title: str, selection: Selection) -> Quiz:
+    """A new quiz of what a selection holds, all in one operation's reach."""
+    courses.must_edit(user, course)
+    with transaction.atomic():
+        return add_selection(create_quiz(course, user, title), user, selection)
 
 
 def change_part(

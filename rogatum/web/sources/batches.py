@@ -18,18 +18,18 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
-from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.taking import Naming, Taken, Taking, index_of, target_of, waiting
 
 
 def batch_of(course: Course, user: Any, token: str) -> Batch | None:
     """The batch of a drop, made at its first file; none where the page named no drop."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     return Batch.objects.get_or_create(course=course, token=token)[0] if token else None
 
 
 def name_batch(batch: Batch, user: Any, name: str) -> Batch:
-    must(courses.can_edit(user, batch.course))
+    courses.must_edit(user, batch.course)
     batch.name = name.strip()
     batch.save(update_fields=["name"])
     return batch
@@ -44,7 +44,7 @@ def usual_name(names: Sequence[str]) -> str:
 
 def set_aside(source: Source, user: Any, aside: bool) -> Source:
     """Keeps a source out of what waits, or brings it back."""
-    must(can_edit(user, source))
+    must_edit(user, source)
     label = f"Set {source.name} aside" if aside else f"Brought {source.name} back"
     with Recorder(source.course, user, label) as record:
         source = record.current(source)
@@ -101,7 +101,7 @@ def foresee(course: Course, user: Any, sources: Sequence[int], which: str, namin
 
 def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str, arguments: dict[str, Any]) -> Job:
     """Queues the taking of what waits in several sources, all in one. Raises NotPossible where nothing does."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     readings = readings_of(course, sources)
     count = sum(waiting(reading, which, []).count() for reading in readings)
     if not count:
@@ -117,7 +117,7 @@ def take_all_work(job: Job, at_work: AtWork) -> None:
     at_work.progress(0, 1)
     near = index_of(course)
     with at_work.finishing() as done:
-        must(courses.can_edit(job.user, course))
+        courses.must_edit(job.user, course)
         naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", target_of(course, said.get("pool")))
         total = Taken()
         with Recorder(course, job.user, "") as record:

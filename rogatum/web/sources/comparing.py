@@ -11,7 +11,6 @@ from rogatum.core.finding import Finding
 from rogatum.core.items import Bank, Place, SourceInfo, Stimulus, item_from
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
@@ -37,7 +36,7 @@ def bank_of(reading: Reading, rows: list[ReadingItem] | None = None) -> Bank:
 
 def start_comparison(a: Reading, b: Reading, user: Any) -> Job:
     """Queues the comparison of two readings of a course. Raises NotPossible for one and the same, or another course."""
-    must(courses.can_edit(user, a.source.course))
+    courses.must_edit(user, a.source.course)
     if a.pk == b.pk or a.source.course_id != b.source.course_id:
         raise NotPossible("Two different sources of one course can be compared.", "Choose two of them.", status=422)
     label = f"Compare {a.source.name} with {b.source.name}"
@@ -48,7 +47,7 @@ def start_comparison(a: Reading, b: Reading, user: Any) -> Job:
 def compare_work(job: Job, at_work: AtWork) -> None:
     mine = Reading.objects.filter(source__course=job.course).select_related("source")
     a, b = (get_object_or_404(mine, pk=job.arguments[side]) for side in ("a", "b"))
-    must(courses.can_edit(job.user, job.course))
+    courses.must_edit(job.user, job.course)
     at_work.progress(0, 1)
     ledger = compare_readings(bank_of(a), bank_of(b))
     with at_work.finishing() as done:
@@ -58,7 +57,7 @@ def compare_work(job: Job, at_work: AtWork) -> None:
 
 def go_on_with(comparison: Comparison, user: Any, side: str) -> Source:
     """Goes on with one of the two: the other is set aside, and the one brought back where it was. Returns the one."""
-    must(courses.can_edit(user, comparison.course))
+    courses.must_edit(user, comparison.course)
     kept, other = (comparison.a, comparison.b) if side == "a" else (comparison.b, comparison.a)
     if kept.source.aside:
         set_aside(kept.source, user, False)

@@ -19,11 +19,10 @@ from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.sources.models import Reading, ReadingItem
-from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.storing import CHUNK_LINES, set_findings, set_item
 
 CHANGED = ["body", "type", "text", "points", "findings", "worst", "edited", "advice", "traits"]
@@ -52,7 +51,7 @@ def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool
 
 def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | None = None) -> ReadingItem:
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
-    must(can_edit(user, row))
+    must_edit(user, row)
     course = row.reading.source.course
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
         row = record.current(row, version)
@@ -93,7 +92,7 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 
     A finding about the whole is one of all its questions, and repaired on all of them at once.
     """
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     wanted = _known(code, name)
     with Recorder(reading.source.course, user, "") as record:
         count = _repaired(reading, code, name, positions, record)
@@ -103,7 +102,7 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
 
 def repair_all(course: Course, user: Any, readings: Sequence[Reading], code: str, name: str) -> int:
     """Applies a repair to all that have the finding in several readings of a course, as one; returns how many changed."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     wanted = _known(code, name)
     with Recorder(course, user, "") as record:
         count = sum(_repaired(reading, code, name, None, record) for reading in readings)
@@ -141,7 +140,7 @@ def _save(rows: Iterable[ReadingItem]) -> None:
 
 def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
     """Makes a decision of one key on an item as it is now. Raises NoSuchKey and NoSuchType."""
-    must(can_edit(user, row))
+    must_edit(user, row)
     source = row.reading.source
     with Recorder(source.course, user, f"{decision_words(decision)} of item {row.position} of {source.name}") as record:
         row = record.current(row)
@@ -181,13 +180,13 @@ def _subjects(reading: Reading, positions: Sequence[int] | None, path: Sequence[
 
 def plan_mending(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | None, path: Sequence[str] | None) -> Plan:
     """What a wish would change, before it is made. Raises NothingToMend."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     return plan([subject for _, subject in _subjects(reading, positions, path)], wish)
 
 
 def mend(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | None, path: Sequence[str] | None) -> int:
     """Changes items as a wish says, all at once; returns how many. Raises NothingToMend."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     course = reading.source.course
     with Recorder(course, user, "") as record:
         subjects = _subjects(reading, positions, path)
@@ -204,7 +203,7 @@ def mend(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | Non
 
 def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
     """Sets what the items of a reading share under a key; a new key is a new passage."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     course = reading.source.course
     with Recorder(course, user, f"Changed a passage of {reading.source.name}") as record:
         reading = record.current(reading)
@@ -218,7 +217,7 @@ def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
 
 def put_into_pool(reading: Reading, user: Any, positions: Sequence[int], name: str) -> int:
     """Puts items into a pool of their own within the reading, below the one that they are in; returns how many."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     if not name.strip():
         raise NotPossible("A pool needs a name.", "Type one in.", status=422)
     with Recorder(reading.source.course, user, "") as record:
@@ -234,7 +233,7 @@ def put_into_pool(reading: Reading, user: Any, positions: Sequence[int], name: s
 
 def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | None) -> int:
     """Marks findings as looked at, on items or about the whole; returns how many."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     with Recorder(reading.source.course, user, "") as record:
         rows = _with_finding(reading.items.all(), code, positions)
         count = len(rows) + _dismiss_of_all(reading, code, record)
@@ -250,7 +249,7 @@ def dismiss(reading: Reading, user: Any, code: str, positions: Sequence[int] | N
 
 def drop(reading: Reading, user: Any, positions: Sequence[int], dropped: bool) -> int:
     """Leaves items out of what is taken, or lets them in again."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     with Recorder(reading.source.course, user, "") as record:
         rows = list(reading.items.filter(position__in=positions))
         record.label = f"{'Left out' if dropped else 'Let in'} {len(rows)} of {reading.source.name}"

@@ -17,16 +17,20 @@ from rogatum.core.formats.shared.source_parts import SourcePart, parts_of
 from rogatum.core.items import item_from
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import with_refs
+from rogatum.core.items.identity import identity_of, words_of
 from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.twins import Doubled, Spoken, doubled, languages
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import media_used
+from rogatum.web.pools.models import Item
+from rogatum.web.pools.tree import PoolTree
 from rogatum.web.sources.comparing import bank_of
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import can_see
 from rogatum.web.sources.storing import CHUNK_LINES
+from rogatum.web.sources.taking import index_of, waiting
 
 MOST_HITS = 500
 
@@ -112,6 +116,38 @@ def twins_of(reading: Reading, user: Any) -> tuple[list[Doubled], list[Spoken]]:
     rows = reading.items.filter(taken__isnull=True, dropped=False).exclude(type="information")
     items = [(row.position, item_from(row.body)) for row in rows]
     return doubled(items), languages(items)
+
+
+@dataclass(frozen=True)
+class Known:
+    """An item of a reading that the course's pools have already, the same or nearly: which one, and where that lies."""
+
+    position: int
+    item: int
+    percent: float
+    text: str
+    path: list[str]
+
+
+def known_of(reading: Reading, user: Any) -> list[Known]:
+    """The items of a reading that the course has already; nothing is taken."""
+    must(can_see(user, reading))
+    course = reading.source.course
+    index, same = index_of(course), dict(Item.objects.filter(course=course).values_list("digest", "pk"))
+    found: list[tuple[int, int, float]] = []
+    for row in waiting(reading, "all", []).exclude(type="information"):
+        item = item_from(row.body)
+        passage = reading.stimuli.get(row.body.get("stimulus") or "", {}).get("content", "")
+        exact = same.get(identity_of(item, passage).whole)
+        near = None if exact else index.near(words_of(item))
+        if exact or near:
+            found.append((row.position, exact or int(near.key), 100.0 if exact else near.percent))  # type: ignore[union-attr]
+    rows, tree = Item.objects.in_bulk([key for _, key, _ in found]), PoolTree(course)
+    return [
+        Known(position, key, percent, rows[key].text, list(tree.path(rows[key].pool_id)))
+        for position, key, percent in found
+        if key in rows
+    ]
 
 
 def proof_pdf(reading: Reading, user: Any, with_key: bool) -> bytes:

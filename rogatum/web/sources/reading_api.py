@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -39,6 +40,7 @@ from rogatum.web.sources.schemas import (
     HabitOut,
     HitOut,
     ItemIn,
+    KnownOut,
     LineOut,
     MarkOut,
     NamesOut,
@@ -301,6 +303,12 @@ def put_into_pool(request: HttpRequest, reading_id: Id, body: OwnPoolIn) -> obje
 def set_passage(request: HttpRequest, reading_id: Id, key: Name, body: PassageIn) -> object:
     """Sets a passage that items of the reading share; a new key is a new one."""
     return _passages(items.set_passage(_reading(request, reading_id), request.user, key, body.content))
+
+
+@router.get("/readings/{reading_id}/known", response=list[KnownOut], operation_id="readings_known")
+def get_known(request: HttpRequest, reading_id: Id) -> object:
+    """The items that the course's pools have already, the same or nearly."""
+    return [KnownOut(**asdict(known)) for known in looking.known_of(_reading(request, reading_id), request.user)]
 
 
 @router.get("/readings/{reading_id}/twins", response=TwinsOut, operation_id="readings_twins")

@@ -18,6 +18,11 @@ def can_edit(user: Any, row: Source | Reading | ReadingItem) -> bool:
     return courses.can_edit(user, _source(row).course)
 
 
+def must_edit(user: Any, row: Source | Reading | ReadingItem) -> None:
+    """Raises NotPossible where an account may not change it."""
+    courses.must_edit(user, _source(row).course)
+
+
 def _source(row: Source | Reading | ReadingItem) -> Source:
     if isinstance(row, ReadingItem):
         return row.reading.source

@@ -14,7 +14,7 @@ from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.sources.models import Reading, ReadingItem
-from rogatum.web.sources.rules import can_edit, can_see
+from rogatum.web.sources.rules import can_see, must_edit
 from rogatum.web.sources.storing import set_findings
 from rogatum.web.sources.taking import waiting
 
@@ -26,7 +26,7 @@ def start_sample(reading: Reading, user: Any, count: int | None, bound: int | No
 
     Raises NotPossible while something flagged is left: a sample says nothing of that.
     """
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     flagged = waiting(reading, "all", []).filter(worst__in=NEED_LOOK).count()
     if flagged:
         raise NotPossible(f"{flagged} items still need a look.", "Look at them first: a sample proves the rest.")
@@ -46,7 +46,7 @@ def unflagged(reading: Reading, user: Any) -> QuerySet[ReadingItem]:
 
 def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Reading:
     """Says of an item of the sample that it is right, or wrong. Raises NotPossible for one that was not drawn."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     sample = sample_of(reading)
     if sample is None or position not in sample.drawn:
         raise NotPossible("This item is not in the sample.", "Go on with the next one of it.")
@@ -56,7 +56,7 @@ def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Rea
 
 
 def drop_sample(reading: Reading, user: Any) -> Reading:
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     return _keep(reading, user, None, f"Dropped the sample of {reading.source.name}")
 
 

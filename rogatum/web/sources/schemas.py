@@ -376,6 +376,16 @@ class SpokenOut(Schema):
     positions: list[int]
 
 
+class KnownOut(Schema):
+    """An item that the pools have already: 100 per cent where it is the same."""
+
+    position: int
+    item: int
+    percent: float
+    text: str
+    path: list[str]
+
+
 class TwinsOut(Schema):
     doubled: list[DoubledOut]
     languages: list[SpokenOut]

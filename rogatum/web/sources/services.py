@@ -26,13 +26,12 @@ from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.files import SOURCES
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
-from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.storing import forget, kept, store_reading
 
 # Sources
@@ -49,7 +48,7 @@ def add_source(
     batch: Batch | None = None,
 ) -> Job:
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     with kept(stream) as stored:
         source = Source.objects.create(
             course=course,
@@ -65,7 +64,7 @@ def add_source(
 
 
 def add_paste(course: Course, user: Any, text: str, name: str, expected: int | None, roles: dict[str, str]) -> Job:
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     if not text.strip():
         raise NotPossible("The paste is empty.", "Paste the questions into the box.", status=422)
     number = Source.objects.filter(course=course, kind=Source.Kind.PASTE).count() + 1
@@ -75,7 +74,7 @@ def add_paste(course: Course, user: Any, text: str, name: str, expected: int | N
 
 def add_folder(course: Course, user: Any, name: str, files: Iterable[tuple[str, BinaryIO]], batch: Batch | None = None) -> Job:
     """A folder that was dropped, kept as one archive. Its paths are names within it; reading refuses those that lead out."""
-    must(courses.can_edit(user, course))
+    courses.must_edit(user, course)
     with tempfile.TemporaryFile() as buffer:
         with zipfile.ZipFile(buffer, "w", zipfile.ZIP_STORED) as archive:
             for path, stream in files:
@@ -89,7 +88,7 @@ def read_again(
     source: Source, user: Any, expected: int | None, format_name: str | None = None, options: dict[str, Any] | None = None
 ) -> Job:
     """Reads a source again; what `options` has replaces what was said before about how it is to be read."""
-    must(can_edit(user, source))
+    must_edit(user, source)
     with transaction.atomic():
         source = _row(source)
         source.expected = expected
@@ -163,7 +162,8 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
 
     Raises NotPossible where the one holds no keys or the other is no document.
     """
-    must(can_edit(user, keys) and can_edit(user, test))
+    must_edit(user, keys)
+    must_edit(user, test)
     reading = test.readings.filter(current=True).first()
     if keys.course_id != test.course_id or reading is None or not format_named(reading.format).document:
         raise NotPossible("Keys can be joined to a document of the same course.", "Choose the test that they are for.", status=422)
@@ -179,7 +179,7 @@ def join_keys(keys: Source, test: Source, user: Any) -> Job:
 
 def part_keys(test: Source, user: Any) -> Job:
     """Reads a test again without the keys of other sources, which become sources again."""
-    must(can_edit(user, test))
+    must_edit(user, test)
     with transaction.atomic():
         test = _row(test)
         held = test.options.get("keys") or []
@@ -225,7 +225,7 @@ def _read(
 
 def delete_source(source: Source, user: Any) -> None:
     """Deletes a source with its readings; what is being read of it is ended by the worker that reads it."""
-    must(can_edit(user, source))
+    must_edit(user, source)
     with transaction.atomic():
         sha256 = source.sha256
         source.delete()
@@ -234,7 +234,7 @@ def delete_source(source: Source, user: Any) -> None:
 
 def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] | None = None) -> Reading:
     """Replaces a text source's text, and the roles given by hand where they come along, and reads it again at once."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     source = reading.source
     if not is_text(reading):
         raise NotPossible("Only text can be corrected in place.", "Edit the items instead.")

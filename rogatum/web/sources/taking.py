@@ -18,7 +18,6 @@ from rogatum.core.pools.naming import DEFAULT_PATTERN
 from rogatum.web.bulk import set_each
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
@@ -28,7 +27,7 @@ from rogatum.web.pools.services import next_position, pool_at
 from rogatum.web.pools.tree import Path
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.quiz_making import QuizMaking
-from rogatum.web.sources.rules import can_edit
+from rogatum.web.sources.rules import must_edit
 
 BATCH = 500
 
@@ -79,7 +78,7 @@ def take_work(job: Job, at_work: AtWork) -> None:
 
 def start_take(reading: Reading, user: Any, which: str, positions: list[int], arguments: dict[str, Any]) -> Job:
     """Queues the taking of what waits; `arguments` are what `take_work` wants. Raises NotPossible where nothing waits."""
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     count = waiting(reading, which, positions).count()
     if not count:
         raise NotPossible("There is nothing to take.", "Choose items that were not taken yet.")
@@ -136,7 +135,7 @@ def take(
 
     `index` holds what the course had when the job began; near-duplicates are for a person to look at, so that is near enough.
     """
-    must(can_edit(user, reading))
+    must_edit(user, reading)
     course = reading.source.course
     with Recorder(course, user, "") as record:
         taking = Taking(reading, naming, record, index)
@@ -182,6 +181,7 @@ class Taking:
                     position=position + len(new),
                     stimulus=stimulus,
                     origin=_origin(self.reading.source.name, place)[:400],
+                    source=self.reading.source.name[:300],
                     **columns,
                 )
             )

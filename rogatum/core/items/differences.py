@@ -1,0 +1,115 @@
+"""Two states of an item line by line, with the words in which they differ: for eyes that compare."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+
+from pydantic import BaseModel
+from rapidfuzz import fuzz
+
+from rogatum.core.items import parts
+from rogatum.core.items.content import media_refs, plain_text
+from rogatum.core.items.model import Item
+from rogatum.core.items.type_words import TYPE_LABELS
+
+# Choices that read less alike than this are different ones.
+SAME_CHOICE = 60.0
+_TOKEN = re.compile(r"\s+|\w+|[^\w\s]")
+MOST_TOKENS = 4000
+
+
+class Piece(BaseModel):
+    """A stretch of a text; `differs` where the other side has something else."""
+
+    text: str
+    differs: bool = False
+
+
+class Line(BaseModel):
+    """One thing that is said of an item, on both sides; empty where a side has none."""
+
+    label: str
+    a: list[Piece]
+    b: list[Piece]
+
+    @property
+    def same(self) -> bool:
+        return not any(piece.differs for piece in [*self.a, *self.b])
+
+
+@dataclass(frozen=True)
+class _Said:
+    label: str
+    text: str
+
+
+def differences(a: Item, b: Item) -> list[Line]:
+    """All that is said of either item, in the order of a page; each line knows whether both say the same."""
+    mine, its = list(_said(a)), {entry.label: entry.text for entry in _said(b)}
+    lines = [_line(entry.label, entry.text, its.pop(entry.label, "")) for entry in mine]
+    choices = _choices(a, b)
+    lines += [_line(label, "", text) for label, text in its.items()]
+    return [*lines[:2], *choices, *lines[2:]]
+
+
+def _said(item: Item) -> Iterator[_Said]:
+    """What is said of an item, but for its choices: type and stem always."""
+    yield _Said("Type", TYPE_LABELS[item.type])
+    yield _Said("Stem", _text(item.stem))
+    if item.title:
+        yield _Said("Title", plain_text(item.title))
+    if not parts.choices(item):
+        for number, answer in enumerate(parts.key(item), 1):
+            yield _Said(f"Key {number}", plain_text(answer))
+    if item.points is not None:
+        yield _Said("Points", f"{item.points:g}")
+    for slot, text in parts.feedback(item).items():
+        yield _Said(f"Feedback: {slot}", _text(text))
+    for label, values in item.metadata.items():
+        yield _Said(label.capitalize(), ", ".join(values))
+
+
+def _text(content: str) -> str:
+    """Content as it reads; a picture is told by what it is called."""
+    pictures = [f"[picture {ref.rsplit('/', 1)[-1][:20]}]" for ref in media_refs(content)]
+    return " ".join([plain_text(content), *pictures]).strip()
+
+
+def _choices(a: Item, b: Item) -> list[Line]:
+    """The choices side by side: each beside the one of the other side that reads most alike, whatever their order."""
+    left, right = ([(_text(c.content), c.weight > 0) for c in parts.choices(item)] for item in (a, b))
+    free = dict(enumerate(right))
+    lines = []
+    for number, (text, is_key) in enumerate(left, 1):
+        best = max(free, key=lambda place: fuzz.ratio(text, free[place][0]), default=None)
+        if best is not None and fuzz.ratio(text, free[best][0]) >= SAME_CHOICE:
+            other, other_key = free.pop(best)
+            lines.append(_line(f"Choice {number}", _marked(text, is_key), _marked(other, other_key)))
+        else:
+            lines.append(_line(f"Choice {number}", _marked(text, is_key), ""))
+    return lines + [_line("Choice", "", _marked(text, is_key)) for text, is_key in free.values()]
+
+
+def _marked(text: str, is_key: bool) -> str:
+    return f"✓ {text}" if is_key else text
+
+
+def _line(label: str, a: str, b: str) -> Line:
+    if a == b:
+        return Line(label=label, a=[Piece(text=a)], b=[Piece(text=b)])
+    left, right = _TOKEN.findall(a), _TOKEN.findall(b)
+    if not left or not right or len(left) + len(right) > MOST_TOKENS:
+        return Line(label=label, a=_pieces([(a, True)]), b=_pieces([(b, True)]))
+    pieces_a: list[tuple[str, bool]] = []
+    pieces_b: list[tuple[str, bool]] = []
+    for tag, a1, a2, b1, b2 in SequenceMatcher(None, left, right, autojunk=False).get_opcodes():
+        pieces_a.append(("".join(left[a1:a2]), tag != "equal"))
+        pieces_b.append(("".join(right[b1:b2]), tag != "equal"))
+    return Line(label=label, a=_pieces(pieces_a), b=_pieces(pieces_b))
+
+
+def _pieces(told: list[tuple[str, bool]]) -> list[Piece]:
+    return [Piece(text=text, differs=differs) for text, differs in told if text]

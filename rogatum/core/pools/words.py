@@ -1,0 +1,72 @@
+"""What sorting and splitting see of an item: its words, cut to their stems, and what its metadata says."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from sklearn.feature_extraction.text import ENGLISH_STOP_WORDS, TfidfVectorizer
+
+from rogatum.core.items import Item, parts
+from rogatum.core.items.content import MATH, plain_text
+
+# A word is told by its first letters: “weathering” and “weathered” are one.
+STEM = 6
+_WORD = re.compile(r"[^\W\d_]{3,40}")
+# The labels of metadata that speak of what an item is about.
+_TELLING = ("outcome", "topic", "level")
+_COMMON = frozenset(word[:STEM] for word in ENGLISH_STOP_WORDS) | frozenset(
+    "follow correct answer statem true false best describ choose option question".split()
+)
+
+
+@dataclass(frozen=True)
+class Wording:
+    """An item as words: its text, and its metadata as (label, value)."""
+
+    text: str
+    said: tuple[tuple[str, str], ...] = ()
+
+
+def wording_of(item: Item) -> Wording:
+    """The words of an item's title, stem and options, and what its metadata says of its subject."""
+    contents = [item.title, item.stem, *parts.options(item)]
+    said = [(label, value) for label in _TELLING for value in item.metadata.get(label, [])]
+    return Wording(" ".join(plain_text(_without_formulas(content)) for content in contents), tuple(said))
+
+
+def _without_formulas(content: str) -> str:
+    """The letters of a formula are no words."""
+    return MATH.sub(" ", content) if "<math" in content else content
+
+
+def _tokens(wording: Wording) -> list[str]:
+    stems = [word[:STEM] for word in _WORD.findall(wording.text.lower())]
+    return [stem for stem in stems if stem not in _COMMON] + [f"{label}: {value}" for label, value in wording.said]
+
+
+class Words:
+    """The words of many items as vectors (TF-IDF), and how each word is written most simply."""
+
+    def __init__(self, wordings: Iterable[Wording]) -> None:
+        wordings = list(wordings)
+        self._made = TfidfVectorizer(analyzer=_tokens, sublinear_tf=True)
+        self.matrix: Any = self._made.fit_transform([*wordings, Wording("none", (("none", "none"),))])[:-1]
+        self.names: list[str] = list(self._made.get_feature_names_out())
+        self._written: dict[str, str] = {}
+        for wording in wordings:
+            for word in _WORD.findall(wording.text.lower()):
+                known = self._written.get(word[:STEM])
+                if known is None or len(word) < len(known):
+                    self._written[word[:STEM]] = word
+
+    def of(self, wordings: Iterable[Wording]) -> Any:
+        """Other texts as vectors of the same words."""
+        return self._made.transform(list(wordings))
+
+    def shown(self, column: int) -> str:
+        """A word as it is written in the items; what metadata says, as it stands."""
+        name = self.names[column]
+        return self._written.get(name, name)

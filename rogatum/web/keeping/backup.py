@@ -1,0 +1,195 @@
+"""For who runs the server: everything in one file, back from it, and whether all is as it should be. While the program runs."""
+
+from __future__ import annotations
+
+import hashlib
+import sqlite3
+import tempfile
+import zipfile
+from collections.abc import Iterable, Iterator
+from contextlib import closing
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import CommandError
+from django.db import connection
+from django.db.migrations.loader import MigrationLoader
+
+from rogatum.web.courses.models import CourseMedia
+from rogatum.web.files import CHUNK, HANDOFFS, MEDIA, OFFERS, SOURCES, Store
+from rogatum.web.handoffs.models import HandOff
+from rogatum.web.jobs.models import Job
+from rogatum.web.sharing.models import Offer
+from rogatum.web.sources.models import Source
+from rogatum.web.upgrading import bring_up_to_date, copied
+
+DATABASE = "rogatum.sqlite3"
+STORES: dict[str, Store] = {"media": MEDIA, "sources": SOURCES, "handoffs": HANDOFFS, "offers": OFFERS}
+
+
+def _database() -> Path:
+    return Path(connection.settings_dict["NAME"])
+
+
+def make_backup(target: Path) -> int:
+    """Writes the database, as it is at one moment, and all files that it names; returns how many files. Never half a backup."""
+    part = target.with_name(f"{target.name}.part")
+    part.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=settings.DATA) as folder:
+        snapshot = Path(folder) / DATABASE
+        with closing(sqlite3.connect(_database())) as source, closing(sqlite3.connect(snapshot)) as copy:
+            source.backup(copy)
+        try:
+            with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
+                archive.write(snapshot, DATABASE)
+                count = sum(_put(archive, name, sha256) for name, sha256 in _named_in(snapshot))
+            part.chmod(0o600)
+            part.replace(target)
+        finally:
+            part.unlink(missing_ok=True)
+    return count
+
+
+# Which rows name which files, as queries of the snapshot: it is what the backup holds, whatever is written meanwhile.
+_NAMING = {
+    "media": "SELECT DISTINCT sha256 FROM courses_coursemedia",
+    "sources": "SELECT DISTINCT sha256 FROM sources_source",
+    "handoffs": "SELECT DISTINCT sha256 FROM handoffs_handoff",
+    "offers": "SELECT DISTINCT sha256 FROM sharing_offer",
+}
+
+
+def _named_in(database: Path) -> Iterator[tuple[str, str]]:
+    with closing(sqlite3.connect(database)) as base:
+        for name, query in _NAMING.items():
+            yield from ((name, sha256) for (sha256,) in base.execute(query))
+
+
+def _put(archive: zipfile.ZipFile, name: str, sha256: str) -> bool:
+    try:
+        archive.write(STORES[name].path(sha256), f"{name}/{sha256}", zipfile.ZIP_STORED)
+    except (OSError, ValueError):
+        return False
+    return True
+
+
+def restore(source: Path) -> str:
+    """Puts everything back as a backup has it; returns in words where what was there before lies now. Raises CommandError.
+
+    The database is replaced by SQLite's own means, under its own locks: whoever uses it meanwhile sees it before or after.
+    """
+    try:
+        with zipfile.ZipFile(source) as archive, tempfile.TemporaryDirectory(dir=settings.DATA) as folder:
+            database = Path(archive.extract(DATABASE, folder))
+            _check_backup(database)
+            _put_files_back(archive)
+            kept = copied(_database()) if _database().exists() else None
+            connection.close()
+            with closing(sqlite3.connect(database)) as made, closing(sqlite3.connect(_database(), timeout=60)) as live:
+                made.backup(live)
+    except (OSError, zipfile.BadZipFile, KeyError) as error:
+        raise CommandError(f"{source} is no backup of this program, or is damaged ({error}). Choose another file.") from None
+    told = [f"What was there before lies in {kept.name}." if kept else "", bring_up_to_date()]
+    return " ".join(words for words in told if words)
+
+
+def _check_backup(database: Path) -> None:
+    with closing(sqlite3.connect(database)) as base:
+        try:
+            sound = base.execute("PRAGMA integrity_check").fetchone()[0]
+            applied = set(base.execute("SELECT app, name FROM django_migrations"))
+        except sqlite3.DatabaseError as error:
+            raise CommandError(f"The database of the backup is damaged ({error}). Choose another backup.") from None
+    if sound != "ok":
+        raise CommandError(f"The database of the backup is damaged ({sound[:80]}). Choose another backup.")
+    known = set(MigrationLoader(None, ignore_no_initial=True).disk_migrations)
+    newer = sorted(name for app, name in applied if app in {a for a, _ in known} and (app, name) not in known)
+    if newer:
+        raise CommandError(f"The backup is of a newer version of the program (it knows {newer[0]}). Restore it with that version.")
+
+
+def _put_files_back(archive: zipfile.ZipFile) -> None:
+    """Each file under the hash of its bytes, found here: what a backup calls it is not believed."""
+    for entry in archive.infolist():
+        name, _, sha256 = entry.filename.partition("/")
+        if name in STORES and sha256:
+            with archive.open(entry) as stream:
+                STORES[name].put(stream)  # type: ignore[arg-type]
+
+
+# Checking
+
+
+@dataclass
+class Report:
+    """What was looked at, what is wrong, and files that nothing names."""
+
+    files: int = 0
+    wrong: list[str] = field(default_factory=list)
+    orphans: list[Path] = field(default_factory=list)
+
+    @property
+    def sound(self) -> bool:
+        return not self.wrong
+
+
+def check(remove_orphans: bool = False) -> Report:
+    """Whether the database is whole, and each file that it names is there and as it was."""
+    report = Report()
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA integrity_check")
+        report.wrong += [f"The database: {row[0]}" for row in cursor.fetchall() if row[0] != "ok"]
+        cursor.execute("PRAGMA foreign_key_check")
+        report.wrong += [f"A row of {row[0]} names one of {row[2]} that is not there." for row in cursor.fetchall()]
+    named = _named_files()
+    for store_name, known in named.items():
+        for sha256, what in known.items():
+            report.files += 1
+            _check_file(STORES[store_name], sha256, what, report)
+        report.orphans += _orphans(STORES[store_name], known)
+    if remove_orphans:
+        for path in report.orphans:
+            path.unlink(missing_ok=True)
+    return report
+
+
+def _named_files() -> dict[str, dict[str, str]]:
+    media = CourseMedia.objects.values_list("sha256", "name", "course__name")
+    # What a saved course is opened from lies with the sources until it is.
+    opening = Job.objects.filter(work="open-course", state__in=[Job.State.WAITING, Job.State.RUNNING])
+    return {
+        "media": {sha256: f"{name} of {course}" for sha256, name, course in media},
+        "sources": dict(Source.objects.values_list("sha256", "name"))
+        | {job.arguments["sha256"]: job.arguments["name"] for job in opening},
+        "handoffs": dict(HandOff.objects.values_list("sha256", "title")),
+        "offers": dict(Offer.objects.values_list("sha256", "title")),
+    }
+
+
+def _check_file(store: Store, sha256: str, what: str, report: Report) -> None:
+    try:
+        path = store.path(sha256)
+        found = _hash_of(path)
+    except (OSError, ValueError):
+        report.wrong.append(f"The file of {what} is missing.")
+        return
+    if found != sha256:
+        report.wrong.append(f"The file of {what} is another than it was ({path}).")
+
+
+def _hash_of(path: Path) -> str:
+    digest = hashlib.sha256()
+    with path.open("rb") as stream:
+        while chunk := stream.read(CHUNK):
+            digest.update(chunk)
+    return digest.hexdigest()
+
+
+def _orphans(store: Store, known: Iterable[str]) -> list[Path]:
+    """Files that nothing names. What is being written at this moment is none."""
+    names = set(known)
+    if not store.folder.exists():
+        return []
+    files = [path for path in store.folder.rglob("*") if path.is_file() and not path.name.startswith("writing-")]
+    return sorted(path for path in files if path.name not in names)

@@ -1,0 +1,193 @@
+"""Near-duplicates over all courses that an account may see: looked for by a job, decided pair by pair, and remembered."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from rogatum.core.items import item_from
+from rogatum.core.items.differences import Line, differences
+from rogatum.core.items.identity import words_of
+from rogatum.core.pools.duplicates import near_pairs
+from rogatum.core.pools.merging import MergedItem, merged
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.services import copy_media, media_size
+from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.pools.bodies import core_item, set_body
+from rogatum.web.pools.models import Item, LikePair
+from rogatum.web.pools.rules import must_edit
+from rogatum.web.pools.services import quizzes_using
+from rogatum.web.pools.tree import PoolTree
+
+BATCH = 1000
+
+
+def start_looking(course: Course, user: Any) -> Job:
+    """Looks for pairs among all items that an account may see, from a course that it may change."""
+    courses.must_edit(user, course)
+    return start_job(course, user, "alike", "Look for near-duplicates in all courses", {})
+
+
+@work("alike", lane=CHANGING)
+def alike_work(job: Job, at_work: AtWork) -> None:
+    """Finds the pairs anew; what was decided about a pair holds as long as both its items are as they were."""
+    seen = Item.objects.filter(course__in=courses.courses_for(job.user)).exclude(type="information").order_by("pk")
+    texts, digests = {}, {}
+    for key, digest, body in seen.values_list("pk", "digest", "body").iterator(chunk_size=BATCH):
+        texts[key], digests[key] = words_of(item_from(body)), digest
+    pairs = near_pairs(texts, progress=at_work.progress)
+    decided = dict(LikePair.objects.filter(user=job.user).exclude(decision="").values_list("digests", "decision"))
+    with at_work.finishing() as done:
+        there = set(Item.objects.values_list("pk", flat=True))
+        LikePair.objects.filter(user=job.user).delete()
+        made = [
+            LikePair(
+                user=job.user,
+                a_id=pair.a,
+                b_id=pair.b,
+                percent=pair.percent,
+                digests=_digests(digests[pair.a], digests[pair.b]),
+                decision=decided.get(_digests(digests[pair.a], digests[pair.b]), ""),
+            )
+            for pair in pairs
+            if pair.a in there and pair.b in there
+        ]
+        LikePair.objects.bulk_create(made, batch_size=BATCH)
+        done({"pairs": len(made), "open": sum(not pair.decision for pair in made)})
+
+
+def _digests(a: str, b: str) -> str:
+    return "-".join(sorted((a, b)))
+
+
+def pairs_for(user: Any) -> QuerySet[LikePair]:
+    """The pairs of an account of which it may still see both sides."""
+    mine = courses.courses_for(user)
+    rows = LikePair.objects.filter(user__pk=user.pk, a__course__in=mine, b__course__in=mine)
+    return rows.select_related("a__course__owner", "b__course__owner")
+
+
+@dataclass(frozen=True)
+class Sides:
+    """Both items of a pair, their lines, and what each would take over from the other."""
+
+    pair: LikePair
+    lines: list[Line]
+    into_a: MergedItem
+    into_b: MergedItem
+
+
+def sides_of(pair: LikePair) -> Sides:
+    a, b = core_item(pair.a), core_item(pair.b)
+    sizes = _sizes(pair)
+    return Sides(pair, differences(a, b), merged(a, b, sizes), merged(b, a, sizes))
+
+
+def _sizes(pair: LikePair) -> Any:
+    return lambda ref: max(media_size(pair.a.course, ref), media_size(pair.b.course, ref))
+
+
+def decide(pair: LikePair, user: Any, decision: str) -> str:
+    """Does with two items what was decided; returns it in words.
+
+    Raises NotPossible where a quiz of another course uses the one that would go.
+    """
+    if decision == "both":
+        LikePair.objects.filter(pk=pair.pk).update(decision=LikePair.Decision.BOTH)
+        return "Both stay, and are not asked about again."
+    kept, dropped = (pair.a, pair.b) if decision.endswith("a") else (pair.b, pair.a)
+    merges = decision.startswith("merge")
+    must_edit(user, dropped)
+    if merges:
+        must_edit(user, kept)
+    label = f"{'Merged two into' if merges else 'Dropped the like of'} “{kept.text[:60]}”"
+    with transaction.atomic(), Recorder(dropped.course, user, label) as record:
+        words = _drop(kept, dropped, record)
+        if merges and kept.course_id == dropped.course_id:
+            words.insert(0, _take_over(pair, kept, record))
+        elif merges:
+            with Recorder(kept.course, user, label) as own:
+                words.insert(0, _take_over(pair, kept, own))
+        LikePair.objects.filter(pk=pair.pk).delete()
+    return " ".join(["Kept one.", *words])
+
+
+def _take_over(pair: LikePair, kept: Item, record: Recorder) -> str:
+    sides = sides_of(pair)
+    made, other = (sides.into_a, pair.b) if kept.pk == pair.a_id else (sides.into_b, pair.a)
+    if not made.took:
+        return "It lacked nothing of the other."
+    if kept.course_id != other.course_id:
+        copy_media(other.course, kept.course, [made.item.model_dump_json()])
+    kept = record.current(kept)
+    before = fields_of(kept)
+    set_body(kept, made.item.model_copy(update={"id": kept.body["id"]}))
+    kept.updated = timezone.now()
+    kept.save()
+    record.changed("item", kept, before)
+    return f"It took over {_and(made.took)}."
+
+
+def _and(words: Iterable[str]) -> str:
+    *first, last = words
+    return f"{', '.join(first)} and {last}" if first else last
+
+
+def _drop(kept: Item, dropped: Item, record: Recorder) -> list[str]:
+    """Deletes an item; the quizzes that have it have the one kept instead."""
+    course = dropped.course
+    using = quizzes_using(course, Item.objects.filter(pk=dropped.pk))
+    if using and kept.course_id != course.pk:
+        raise NotPossible(
+            f"{_and(using)} in {course.name} {'uses' if len(using) == 1 else 'use'} the one that would go.",
+            "Keep that one, or both: a quiz has items of its own course.",
+        )
+    for entry in dropped.in_parts.select_related("part"):
+        _replace(entry, kept, record)
+    gone = Item.objects.filter(pk=dropped.pk)
+    record.deleted("item", gone)
+    gone.delete()
+    return [f"{_and(using)} {'has' if len(using) == 1 else 'have'} it instead of the one dropped."] if using else []
+
+
+def _replace(entry: Any, kept: Item, record: Recorder) -> None:
+    """Puts the item that stays into a part in the place of the other, with the points that this had there."""
+    part, old = entry.part, str(entry.item_id)
+    if old in part.points:
+        before = fields_of(part)
+        part.points = {key: value for key, value in part.points.items() if key != old} | {str(kept.pk): part.points[old]}
+        part.save(update_fields=["points"])
+        record.changed("part", part, before)
+    if part.entries.filter(item=kept).exists():
+        record.deleted("partitem", [entry])
+        entry.delete()
+        return
+    before = fields_of(entry)
+    entry.item = kept
+    entry.save(update_fields=["item"])
+    record.changed("partitem", entry, before)
+
+
+def paths_of(rows: Iterable[Item]) -> dict[int, list[str]]:
+    """The path of the pool of each item, with one look at each course."""
+    trees: dict[int, PoolTree] = {}
+    found = {}
+    for row in rows:
+        if row.course_id not in trees:
+            trees[row.course_id] = PoolTree(row.course_id)
+        found[row.pk] = list(trees[row.course_id].path(row.pool_id))
+    return found
+
+
+def pair_for(user: Any, key: int) -> LikePair:
+    return get_object_or_404(pairs_for(user), pk=key)

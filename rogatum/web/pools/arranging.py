@@ -1,0 +1,165 @@
+"""The tree of pools put in order: places, merging, names by pattern, empty ones; and what was deleted, brought back."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from django.db.models import Count, Q
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from rogatum.web.courses import history
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course, Operation
+from rogatum.web.courses.rules import can_see, must
+from rogatum.web.courses.services import KEPT_FOR
+from rogatum.web.errors import NotPossible
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.rules import must_edit
+from rogatum.web.pools.services import check_name
+from rogatum.web.pools.tree import PoolTree
+
+
+def place_pool(pool: Pool, user: Any, parent: Pool | None, before: Pool | None) -> Pool:
+    """Puts a pool below another (None is the top), before one of those there, or last; the others keep their order."""
+    must_edit(user, pool)
+    course = pool.course
+    if any(other is not None and other.course_id != course.pk for other in (parent, before)):
+        raise NotPossible("That pool belongs to another course.", "Choose a place in this course.")
+    with Recorder(course, user, f"Moved the pool {pool.name}") as record:
+        pool = record.current(pool)
+        if parent is not None and parent.pk in PoolTree(course).below(pool.pk):
+            raise NotPossible("A pool cannot be moved below itself.", "Choose another place.")
+        check_name(course, pool.name, parent, but=pool.pk)
+        level = [row for row in Pool.objects.filter(course=course, parent=parent) if row.pk != pool.pk]
+        place = next((n for n, row in enumerate(level) if before is not None and row.pk == before.pk), len(level))
+        was = fields_of(pool)
+        level.insert(place, pool)
+        pool.parent = parent
+        for position, row in enumerate(level, 1):
+            _set_position(row, position, was if row is pool else fields_of(row), record)
+    return pool
+
+
+def _set_position(row: Pool, position: int, before: dict[str, Any], record: Recorder) -> None:
+    row.position = position
+    row.save(update_fields=["position", "parent"])
+    record.changed("pool", row, before)
+
+
+def merge_pools(into: Pool, user: Any, others: Sequence[Pool]) -> int:
+    """Puts items and sub-pools of other pools into one, and removes those; quizzes draw from it instead. Returns how many."""
+    must_edit(user, into)
+    course = into.course
+    with Recorder(course, user, "") as record:
+        into = record.current(into)
+        merged = 0
+        for other in others:
+            if other.pk == into.pk or other.course_id != course.pk:
+                continue
+            if into.pk in PoolTree(course).below(other.pk):
+                raise NotPossible(f"{into.name} lies below {other.name}.", f"Merge into {other.name}, or move {into.name} first.")
+            _merge(record.current(other), into, record)
+            merged += 1
+        record.label = f"Merged {merged} {'pool' if merged == 1 else 'pools'} into {into.name}"
+    return merged
+
+
+def _merge(other: Pool, into: Pool, record: Recorder) -> None:
+    rows = list(Item.objects.filter(pool=other).values_list("pk", "pool_id"))
+    Item.objects.filter(pool=other).update(pool=into)
+    record.set_field("item", rows, "pool_id", into.pk)
+    for part in other.drawn_by.all():
+        before = fields_of(part)
+        part.pool = into
+        part.save(update_fields=["pool"])
+        record.changed("part", part, before)
+    there = {row.name: row for row in Pool.objects.filter(parent=into)}
+    for child in Pool.objects.filter(parent=other):
+        if child.name in there:
+            _merge(child, there[child.name], record)
+            continue
+        before = fields_of(child)
+        child.parent = into
+        child.save(update_fields=["parent"])
+        record.changed("pool", child, before)
+    record.deleted("pool", [other])
+    other.delete()
+
+
+_FIELD = re.compile(r"\{(\w+)\}")
+_NUMBER = re.compile(r"\d+(?:\.\d+)*")
+
+
+def new_names(course: Course, user: Any, keys: Sequence[int], pattern: str, find: str, replace: str) -> list[tuple[Pool, str]]:
+    """What pools would be called: by a pattern of {name}, {number}, {course}, {parent}, after words were replaced in names."""
+    must(can_see(user, course))
+    rows = Pool.objects.filter(course=course, pk__in=keys).select_related("parent")
+    found = []
+    for number, pool in enumerate(rows, 1):
+        name = pool.name.replace(find, replace) if find else pool.name
+        own = _NUMBER.search(name)
+        values = {
+            "name": name,
+            "number": own[0] if own else str(number),
+            "course": course.name,
+            "parent": pool.parent.name if pool.parent else "",
+        }
+        made = _FIELD.sub(lambda match, values=values: values.get(match[1], match[0]), pattern)
+        found.append((pool, re.sub(r"\s+", " ", made).strip(" ,;:·/–-")[:300] or pool.name))
+    return found
+
+
+def rename_pools(course: Course, user: Any, keys: Sequence[int], pattern: str, find: str, replace: str) -> int:
+    """Names several pools at once; returns how many have another name. Raises NotPossible where two of a level would have one."""
+    courses.must_edit(user, course)
+    with Recorder(course, user, "") as record:
+        wanted = [(pool, name) for pool, name in new_names(course, user, keys, pattern, find, replace) if pool.name != name]
+        for pool, name in wanted:
+            before = fields_of(pool)
+            pool.name = name
+            pool.save(update_fields=["name"])
+            record.changed("pool", pool, before)
+        for pool, name in wanted:
+            check_name(course, name, pool.parent, but=pool.pk)
+        record.label = f"Renamed {len(wanted)} pools"
+    return len(wanted)
+
+
+def remove_empty(course: Course, user: Any) -> int:
+    """Removes the pools that hold no items, nor have any below them, and that no quiz draws from; returns how many."""
+    courses.must_edit(user, course)
+    removed = 0
+    with Recorder(course, user, "") as record:
+        empty = Pool.objects.filter(course=course).annotate(held=Count("items"), below=Count("children"), drawn=Count("drawn_by"))
+        while rows := list(empty.filter(held=0, below=0, drawn=0)):
+            record.deleted("pool", rows)
+            Pool.objects.filter(pk__in=[row.pk for row in rows]).delete()
+            removed += len(rows)
+        # Children stand before their parents; undo brings parents back first.
+        record.changes.reverse()
+        record.label = f"Removed {removed} empty {'pool' if removed == 1 else 'pools'}"
+    return removed
+
+
+def deleted_in(course: Course, user: Any) -> list[Operation]:
+    """What was deleted in a course and can still be brought back, the newest first; with how many pools and items."""
+    must(can_see(user, course))
+    gone = Q(changes__after__isnull=True, changes__before__isnull=False)
+    rows = Operation.objects.filter(course=course, by="", undone=False, created__gte=timezone.now() - KEPT_FOR)
+    counted = rows.annotate(
+        pools_gone=Count("changes", filter=gone & Q(changes__table="pool")),
+        items_gone=Count("changes", filter=gone & Q(changes__table="item")),
+    )
+    return list(counted.filter(Q(pools_gone__gt=0) | Q(items_gone__gt=0)).select_related("user")[:200])
+
+
+def bring_back(course: Course, user: Any, operation_id: int) -> Operation:
+    """Brings back what one operation deleted, whoever did it."""
+    courses.must_edit(user, course)
+    operation = get_object_or_404(Operation, pk=operation_id, course=course, created__gte=timezone.now() - KEPT_FOR)
+    history.bring_back(operation, user)
+    return operation

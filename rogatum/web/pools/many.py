@@ -1,0 +1,238 @@
+"""What is done to a selection of items at once: each says before what it will do, is one operation, and undone as one."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from django.db.models import QuerySet
+from django.utils import timezone
+from pydantic import TypeAdapter
+
+from rogatum.core.admission import Gate
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed
+from rogatum.core.pools.subsets import random_subset
+from rogatum.web.bulk import save_columns
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.rules import must
+from rogatum.web.courses.services import copy_media, own_media
+from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.pools.bodies import MIRRORED, core_item, passage_of, set_body
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.rules import can_see, must_edit
+from rogatum.web.pools.schemas import Selection
+from rogatum.web.pools.services import CHUNK, count_words, next_position, pool_at, refuse_used, selected
+
+# More items than this are changed by a job; of more than that, a preview looks at so many.
+AT_ONCE, LOOKED_AT = 500, 5000
+STRETCH = 400
+_CHANGE: TypeAdapter[ChangeOfMany] = TypeAdapter(ChangeOfMany)
+
+
+# Changing what items say
+
+
+def tally(course: Course, user: Any, selection: Selection, change: ChangeOfMany) -> tuple[Tally, int, int]:
+    """What a change would do, how many items are selected, and how many of them were looked at: all, or many spread over all."""
+    courses.must_edit(user, course)
+    rows = selected(course, selection)
+    keys = list(rows.values_list("pk", flat=True))
+    step = -(-len(keys) // LOOKED_AT) or 1
+    looked, told = keys[::step], Tally()
+    for row in _in_order(looked):
+        item = core_item(row)
+        told.add(row.pk, item, changed(item, change), change)
+    return told, len(keys), len(looked)
+
+
+def _in_order(keys: list[int]) -> Iterator[Item]:
+    for start in range(0, len(keys), STRETCH):
+        yield from Item.objects.filter(pk__in=keys[start : start + STRETCH]).order_by("position", "pk")
+
+
+def change_many(course: Course, user: Any, selection: Selection, change: ChangeOfMany) -> tuple[int, Job | None]:
+    """Changes what a selection holds; returns how many items, or the job that changes them where they are many."""
+    courses.must_edit(user, course)
+    admitted = _admitted(course, change)
+    count = selected(course, selection).count()
+    if count > AT_ONCE:
+        said = {"selection": selection.model_dump(mode="json"), "change": admitted.model_dump(mode="json")}
+        return count, start_job(course, user, "change-items", f"{change_words(admitted)} on {count_words(count)}", said)
+    with Recorder(course, user, "") as record:
+        rows = list(selected(course, selection))
+        told = _write(rows, admitted, record)
+        record.label = f"{change_words(admitted)} on {count_words(told.changes)}"
+    return told.changes, None
+
+
+def _admitted(course: Course, change: ChangeOfMany) -> ChangeOfMany:
+    """What a person wrote, as clean as an item must be."""
+    gate = Gate(own_media(course))
+    if isinstance(change, SetFeedback):
+        return change.model_copy(update={"content": gate.content(change.content)})
+    if isinstance(change, SetMetadata) and change.how != "remove" and not (change.values or change.how == "replace"):
+        raise NotPossible("There is nothing to add.", "Type in a value.", status=422)
+    return change
+
+
+@work("change-items", lane=CHANGING)
+def change_work(job: Job, at_work: AtWork) -> None:
+    """Finds out first what each item becomes, and then writes it all at once: others can work meanwhile."""
+    course, said = job.course, job.arguments
+    courses.must_edit(job.user, course)
+    selection, change = Selection(**said["selection"]), _CHANGE.validate_python(said["change"])
+    keys = list(selected(course, selection).values_list("pk", flat=True))
+    made, told = [], Tally()
+    for number, row in enumerate(_in_order(keys)):
+        if number % STRETCH == 0:
+            at_work.progress(number, len(keys))
+        made += _become(row, change, told)
+    with at_work.finishing() as done, Recorder(course, job.user, "") as record:
+        now = dict(Item.objects.filter(course=course).values_list("pk", "digest"))
+        current = [entry for entry in made if now.get(entry[0].pk) == entry[1]["digest"]]
+        overtaken = {entry[0].pk for entry in made} & now.keys() - {entry[0].pk for entry in current}
+        _save(current, record)
+        if overtaken:
+            _write(list(_in_order(sorted(overtaken))), change, record)
+        record.label = f"{change_words(change)} on {count_words(told.changes)}"
+        done({"changed": told.changes, "same": told.same, "stays": sum(told.stays.values())})
+
+
+Made = tuple[Item, dict[str, Any]]
+
+
+def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
+    """The row as it becomes, with its fields as they were; nothing where it stays."""
+    item = core_item(row)
+    outcome = changed(item, change)
+    told.add(row.pk, item, outcome, change)
+    if not isinstance(outcome, Becomes) or outcome.item == item:
+        return []
+    before = fields_of(row)
+    set_body(row, outcome.item.model_copy(update={"id": row.body["id"]}))
+    row.updated = timezone.now()
+    return [(row, before)]
+
+
+def _write(rows: list[Item], change: ChangeOfMany, record: Recorder) -> Tally:
+    told = Tally()
+    _save([made for row in rows for made in _become(row, change, told)], record)
+    return told
+
+
+def _save(made: list[Made], record: Recorder) -> None:
+    for row, before in made:
+        record.changed("item", row, before)
+    save_columns([row for row, _ in made], [*MIRRORED, "updated"])
+
+
+# Moving, copying, deleting
+
+
+def target_pool(course: Course, pool: Pool | None, name: str, record: Recorder) -> Pool:
+    """The pool that items go to: the one given, or the one of this name below it, made where it is missing."""
+    if name.strip():
+        return pool_at(course, [name.strip()], record, pool)
+    if pool is None:
+        raise NotPossible("There is no pool to put them into.", "Choose one, or name a new one.", status=422)
+    return pool
+
+
+def move_items(course: Course, user: Any, selection: Selection, pool: Pool | None, name: str = "") -> int:
+    """Moves items to a pool of the same course; returns how many."""
+    courses.must_edit(user, course)
+    if pool is not None:
+        must_edit(user, pool)
+        if pool.course_id != course.pk:
+            raise NotPossible("That pool belongs to another course.", "Copy the items there, or choose a pool of this course.")
+    with Recorder(course, user, "") as record:
+        rows = list(selected(course, selection).values_list("id", "pool_id"))
+        target = target_pool(course, record.current(pool) if pool else None, name, record)
+        record.label = f"Moved {count_words(len(rows))} to {target.name}"
+        for start in range(0, len(rows), CHUNK):
+            Item.objects.filter(pk__in=[key for key, _ in rows[start : start + CHUNK]]).update(pool=target)
+        record.set_field("item", rows, "pool_id", target.pk)
+    return len(rows)
+
+
+def copy_items(source: Course, user: Any, selection: Selection, target: Course, pool: Pool | None, name: str = "") -> int:
+    """Copies items into a pool of a course that one may change, with feedback, pictures and passages; returns how many."""
+    must(courses.can_see(user, source) and (pool is None or (can_see(user, pool) and pool.course_id == target.pk)))
+    courses.must_edit(user, target)
+    with Recorder(target, user, "") as record:
+        to = target_pool(target, pool, name, record)
+        rows = list(selected(source, selection))
+        copied = copy_rows(rows, source, target, lambda _row: to, record)
+        record.label = f"Copied {count_words(copied)} to {to.name}"
+    return copied
+
+
+def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> int:
+    """Copies items, with what they show, within an operation; returns how many."""
+    items = [core_item(row) for row in rows]
+    if source.pk != target.pk:
+        passages = [passage_of(row.stimulus) for row in rows]
+        copy_media(source, target, [content for item in items for content in _contents(item)] + passages)
+    position = next_position(target)
+    made = [
+        Item(
+            course=target,
+            pool=pool_of(row),
+            position=position + number,
+            stimulus=row.stimulus,
+            **_carried(row),
+            origin=_from(row, source),
+        )
+        for number, row in enumerate(rows)
+    ]
+    Item.objects.bulk_create(made, batch_size=STRETCH)
+    record.created("item", made)
+    return len(made)
+
+
+def _contents(item: CoreItem) -> list[str]:
+    return [item.model_dump_json()]
+
+
+def _carried(row: Item) -> dict[str, Any]:
+    return {name: getattr(row, name) for name in (*MIRRORED, "source")}
+
+
+def _from(row: Item, source: Course) -> str:
+    return (row.origin or f"copied from {source.name}")[:400]
+
+
+def delete_items(course: Course, user: Any, selection: Selection) -> int:
+    courses.must_edit(user, course)
+    with Recorder(course, user, "") as record:
+        rows = selected(course, selection)
+        refuse_used(course, rows)
+        keys = list(rows.values_list("id", flat=True))
+        record.label = f"Deleted {count_words(len(keys))}"
+        for start in range(0, len(keys), CHUNK):
+            chunk = Item.objects.filter(pk__in=keys[start : start + CHUNK])
+            record.deleted("item", chunk)
+            chunk.delete()
+    return len(keys)
+
+
+# A choice by chance
+
+
+def choose_subset(
+    course: Course, user: Any, selection: Selection, count: int, seed: int | None, spread: str
+) -> tuple[list[int], int, int]:
+    """So many items of a selection by chance, the seed that makes the choice again, and how many there were."""
+    must(courses.can_see(user, course))
+    rows: QuerySet[Item] = selected(course, selection)
+    known = list(rows.values_list("pk", *([spread] if spread else [])))
+    keys = [entry[0] for entry in known]
+    groups = {entry[0]: str(entry[1]) for entry in known} if spread else None
+    seed = secrets.randbelow(1_000_000) if seed is None else seed
+    return random_subset(keys, count, seed, groups), seed, len(keys)

@@ -1,0 +1,176 @@
+"""Copies of pools: into other courses of one's own at once, to colleagues as offers that they look at before they take them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from rogatum import apart
+from rogatum.core.formats.shared.base import TEACHERS_COPY
+from rogatum.core.items import Bank
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.members import account_named
+from rogatum.web.courses.models import Course
+from rogatum.web.courses.rules import must
+from rogatum.web.errors import NotPossible
+from rogatum.web.files import OFFERS
+from rogatum.web.handoffs.services import bank_of
+from rogatum.web.jobs.models import Job
+from rogatum.web.pools.many import copy_rows
+from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.services import count_words, pool_at
+from rogatum.web.pools.tree import Path as PoolPath
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.sharing.models import Offer
+from rogatum.web.sharing.rules import can_see, is_recipient, is_sender
+from rogatum.web.sources.models import ReadingItem
+from rogatum.web.sources.services import add_source
+
+MOST_RECIPIENTS = 50
+
+
+@dataclass(frozen=True)
+class Sent:
+    """What a copy of pools holds: their rows, and each with the path that it has below the pools that were chosen."""
+
+    title: str
+    rows: list[Item]
+    paths: dict[int, PoolPath]
+    pools: int
+
+
+def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
+    """Pools with all that lies below them; one that lies below another chosen one goes with that."""
+    tree = PoolTree(course)
+    chosen = {pool.pk for pool in pools}
+    paths: dict[int, PoolPath] = {}
+    tops = []
+    for pool in pools:
+        above = tree.path(pool.parent_id)
+        if any(key in chosen for key in _above(pool)):
+            continue
+        tops.append(pool)
+        paths |= {key: tree.path(key)[len(above) :] for key in tree.below(pool.pk)}
+    rows = list(Item.objects.filter(course=course, pool_id__in=paths))
+    if not rows:
+        raise NotPossible("There is nothing to send.", "Choose a pool that has items.", status=422)
+    title = tops[0].name if len(tops) == 1 else f"{tops[0].name} and {len(tops) - 1} more"
+    return Sent(title, rows, paths, len(paths))
+
+
+def _above(pool: Pool) -> list[int]:
+    found = []
+    while pool.parent is not None:
+        pool = pool.parent
+        found.append(pool.pk)
+    return found
+
+
+def copy_to_courses(course: Course, user: Any, pools: Sequence[Pool], targets: Sequence[Course]) -> int:
+    """Copies pools with what lies below them into courses that one may change; returns how many items each got."""
+    must(courses.can_see(user, course))
+    for target in targets:
+        courses.must_edit(user, target)
+    sent = _chosen(course, pools)
+    with transaction.atomic():
+        for target in targets:
+            with Recorder(target, user, f"Copied {count_words(len(sent.rows))} from {course.name}") as record:
+                made = {
+                    key: pool_at(target, path, record) for key, path in sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
+                }
+                copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
+    return len(sent.rows)
+
+
+def _copy(sent: Sent, course: Course, target: Course, record: Recorder) -> None:
+    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
+    made = {key: pool_at(target, path, record) for key, path in parents_first}
+    copy_rows(sent.rows, course, target, lambda row: made[row.pool_id], record)
+
+
+def send(course: Course, user: Any, pools: Sequence[Pool], names: Sequence[str], note: str) -> list[Offer]:
+    """Offers a copy of pools to colleagues, by the names of their accounts. Raises NotPossible for a name that is none."""
+    must(courses.can_see(user, course))
+    people = [account_named(name) for name in dict.fromkeys(name.strip() for name in names)]
+    if not people:
+        raise NotPossible("There is nobody to send it to.", "Name an account.", status=422)
+    if any(person.pk == user.pk for person in people):
+        raise NotPossible("This is your own account.", "To copy into a course of yours, choose the course.", status=422)
+    sent = _chosen(course, pools)
+    bank, media = bank_of(course, sent.title, sent.rows)
+    with apart.export(_below(bank, sent), media, "items-json", TEACHERS_COPY, Path(settings.SCRATCH)) as made:
+        with made.path.open("rb") as stream:
+            stored = OFFERS.put(stream)
+        return [_offer(course, user, person, sent, note, stored.sha256, made) for person in people]
+
+
+def _below(bank: Bank, sent: Sent) -> Bank:
+    """The bank with its pools named from the chosen ones on: what lies above them is not sent."""
+    named = {f"i{row.pk}": list(sent.paths[row.pool_id]) for row in sent.rows}
+    bank.pools = []
+    for item in bank.items:
+        bank.place_in_pool(item.id, named[item.id])
+    return bank
+
+
+def _offer(course: Course, user: User, person: User, sent: Sent, note: str, sha256: str, made: apart.Exported) -> Offer:
+    return Offer.objects.create(
+        course=course,
+        course_name=course.name,
+        sender=user,
+        recipient=person,
+        title=sent.title[:300],
+        note=note.strip()[:1000],
+        pools=sent.pools,
+        items=len(sent.rows),
+        sha256=sha256,
+        suffix=made.suffix,
+        ledger=made.ledger.model_dump(mode="json"),
+    )
+
+
+def look_at(offer: Offer, user: Any, course: Course) -> Job:
+    """Makes a source of an offer in a course of who it was sent to, and reads it: it waits in Check then."""
+    must(is_recipient(user, offer))
+    courses.must_edit(user, course)
+    if offer.state in (Offer.State.DECLINED, Offer.State.WITHDRAWN):
+        raise NotPossible("This offer is no longer open.", "Ask for it again.")
+    if offer.source_id is not None:
+        raise NotPossible("You look at this offer already.", f"It is among the sources as {offer.source.name}.")
+    with OFFERS.path(offer.sha256).open("rb") as stream:
+        name = f"{offer.title} from {offer.sender.get_username()}{offer.suffix}"
+        job = add_source(course, user, name, stream, expected=offer.items)
+    offer.source_id, offer.state = job.arguments["source"], Offer.State.LOOKED_AT
+    offer.save(update_fields=["source", "state"])
+    return job
+
+
+def decline(offer: Offer, user: Any) -> Offer:
+    """Says no to an offer: by whom it was sent to, or taken back by who sent it, as long as nobody looks at it."""
+    must(can_see(user, offer))
+    if offer.state != Offer.State.WAITING:
+        raise NotPossible(f"This offer was {offer.state} already.", "Look at what became of it.")
+    offer.state = Offer.State.WITHDRAWN if is_sender(user, offer) else Offer.State.DECLINED
+    offer.save(update_fields=["state"])
+    return offer
+
+
+def note_taken(offers: Sequence[Offer]) -> dict[int, int]:
+    """How many items of each offer were taken; those of which some were are marked so, and stay so."""
+    sources = {offer.source_id: offer for offer in offers if offer.source_id}
+    counted = dict.fromkeys((offer.pk for offer in offers), 0)
+    rows = ReadingItem.objects.filter(reading__source__in=sources, taken__isnull=False).values_list("reading__source", flat=True)
+    for source in rows:
+        counted[sources[source].pk] += 1
+    fresh = [offer for offer in offers if counted[offer.pk] and offer.state == Offer.State.LOOKED_AT]
+    for offer in fresh:
+        offer.state = Offer.State.TAKEN
+    Offer.objects.filter(pk__in=[offer.pk for offer in fresh]).update(state=Offer.State.TAKEN)
+    return counted
