@@ -93,6 +93,14 @@ def at_once() -> Iterator[None]:
         yield
 
 
+@contextmanager
+def undone():
+    """What is done within is rolled back, so that each role finds the same."""
+    point = transaction.savepoint()
+    yield
+    transaction.savepoint_rollback(point)
+
+
 @pytest.fixture(autouse=True)
 def immediate_jobs(db: None) -> Iterator[None]:
     with at_once():

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+ALL = {"all_matching": True}
+POINTS = {"kind": "points", "points": 7}
+
 
 def tree(api, course):
     return {pool["name"]: pool for pool in api.ok("get", f"/courses/{course}/pools")}
@@ -34,12 +37,12 @@ REFUSALS = {
         "below itself",
     ),
     "too many points": (
-        lambda ids: ("post", "/courses/{course}/items/points", {"selection": {"all_matching": True}, "points": 99999}),
+        lambda ids: ("post", "/courses/{course}/items/change", {"selection": ALL, "change": POINTS | {"points": 99999}}),
         422,
         "at most 10000",
     ),
     "fewer points than none": (
-        lambda ids: ("post", "/courses/{course}/items/points", {"selection": {"all_matching": True}, "points": -1}),
+        lambda ids: ("post", "/courses/{course}/items/change", {"selection": ALL, "change": POINTS | {"points": -1}}),
         422,
         "at least 0",
     ),
@@ -78,7 +81,7 @@ SELECTIONS = {
 @pytest.mark.parametrize("name", SELECTIONS)
 def test_a_selection_is_what_it_says(api, course, pools, name):
     selection, count = SELECTIONS[name]
-    assert api.ok("post", f"/courses/{course}/items/points", {"selection": selection, "points": 7})["count"] == count
+    assert api.ok("post", f"/courses/{course}/items/change", {"selection": selection, "change": POINTS})["count"] == count
     worth = [row["points"] for row in api.ok("get", f"/courses/{course}/items")["rows"]]
     assert worth.count(7) == count
 
@@ -101,5 +104,5 @@ def test_an_item_tells_its_history_and_where_it_came_from(api, course, pools):
     api.ok("put", f"/items/{row['id']}", {"item": item["item"] | {"points": 4}})
     again = api.ok("get", f"/items/{row['id']}")
     assert again["item"]["points"] == 4 and again["path"] == ["Texture"] and "Paste" in again["origin"]
-    labels = [entry["label"] for entry in api.ok("get", f"/items/{row['id']}/history")]
+    labels = [entry["label"] for entry in api.ok("get", f"/items/{row['id']}/page")["versions"]]
     assert labels[0].startswith("Edited") and labels[-1].startswith("Took")

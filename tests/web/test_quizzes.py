@@ -113,7 +113,7 @@ def test_what_is_refused_says_why_and_changes_nothing(api, course, quiz, pools, 
 
 def test_a_pool_that_a_quiz_draws_from_stays(api, pools, quiz):
     status, data = api.call("delete", f"/pools/{pools[0]['id']}")
-    assert 400 <= status < 500 and "Week 1 draws from Texture" in data["fact"]
+    assert 400 <= status < 500 and "The quiz Week 1 uses Texture" in data["fact"]
 
 
 def test_an_empty_quiz_cannot_be_tried(api, course):

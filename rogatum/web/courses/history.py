@@ -42,6 +42,10 @@ def fields_of(row: models.Model) -> dict[str, Any]:
     return {f.attname: _json(getattr(row, f.attname)) for f in row._meta.concrete_fields if f.attname not in skipped}
 
 
+def _moments(row: models.Model) -> dict[str, Any]:
+    return {name: _json(getattr(row, name)) for name in ("created", "updated") if hasattr(row, name)}
+
+
 def _json(value: Any) -> Any:
     return value.isoformat() if isinstance(value, datetime) else value
 
@@ -106,8 +110,8 @@ class Recorder:
         self.changes += [Change(table=table, row=row.pk, before=None, after=fields_of(row)) for row in rows]
 
     def deleted(self, table: str, rows: Iterable[models.Model]) -> None:
-        """Call before the rows are deleted."""
-        self.changes += [Change(table=table, row=row.pk, before=fields_of(row), after=None) for row in rows]
+        """Call before the rows are deleted. When they were made and changed is kept as well: they come back as they were."""
+        self.changes += [Change(table=table, row=row.pk, before=fields_of(row) | _moments(row), after=None) for row in rows]
 
     def changed(self, table: str, row: models.Model, before: dict[str, Any]) -> None:
         """Records what differs from `before`, the row's fields as they were."""
@@ -170,7 +174,7 @@ def _put_back_all(operation: Operation) -> None:
         revived = [c for c in changes if c.before is not None and c.after is None]
         _refuse_lost(operation, changes, revived)
         for change in sorted(revived, key=lambda c: order.index(c.table)):
-            _model(change.table)(pk=change.row, **change.before).save(force_insert=True)
+            _revive(change)
         _put_back([c for c in changes if c.before is not None and c.after is not None])
         operation.undone = True
         operation.save(update_fields=["undone"])
@@ -186,6 +190,14 @@ def _refuse_overtaken(operation: Operation, changes: list[Change]) -> None:
             raise NotPossible(
                 f"“{operation.label}” cannot be undone alone.", f"Undo “{clash[1]}” first: it changed the same {table}."
             )
+
+
+def _revive(change: Change) -> None:
+    model = _model(change.table)
+    model(pk=change.row, **change.before).save(force_insert=True)
+    moments = {name: datetime.fromisoformat(change.before[name]) for name in ("created", "updated") if name in change.before}
+    if moments:  # set to now by saving
+        model.objects.filter(pk=change.row).update(**moments)
 
 
 # What a row lies in, by its table and column: it cannot be put back where that is gone.

@@ -31,6 +31,7 @@ from rogatum.web.pools.services import CHUNK, count_words, next_position, pool_a
 
 # More items than this are changed by a job; of more than that, a preview looks at so many.
 AT_ONCE, LOOKED_AT = 500, 5000
+MOST_COPIED = 100_000
 STRETCH = 400
 _CHANGE: TypeAdapter[ChangeOfMany] = TypeAdapter(ChangeOfMany)
 
@@ -175,6 +176,8 @@ def copy_items(source: Course, user: Any, selection: Selection, target: Course, 
 
 def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> int:
     """Copies items, with what they show, within an operation; returns how many."""
+    if len(rows) > MOST_COPIED:
+        raise NotPossible(f"These are more than {MOST_COPIED:,} items.", "Save the course, and open it as another.", status=422)
     items = [core_item(row) for row in rows]
     if source.pk != target.pk:
         passages = [passage_of(row.stimulus) for row in rows]
