@@ -22,6 +22,23 @@ export const router = createRouter({
       component: () => import('./stages/check/Check.vue'),
     },
     { path: '/c/:course(\\d+)/pools', name: 'pools', component: () => import('./stages/pools/Pools.vue') },
+    {
+      path: '/c/:course(\\d+)/sorting/:pool(\\d+)',
+      name: 'sorting',
+      component: () => import('./stages/pools/Sorting.vue'),
+    },
+    { path: '/c/:course(\\d+)/alike/:pair(\\d+)?', name: 'alike', component: () => import('./stages/pools/Alike.vue') },
+    {
+      path: '/c/:course(\\d+)/items/:item(\\d+)',
+      name: 'item',
+      component: () => import('./stages/pools/ItemPage.vue'),
+    },
+    { path: '/c/:course(\\d+)/course', name: 'course', component: () => import('./stages/account/CoursePage.vue') },
+    {
+      path: '/c/:course(\\d+)/offers/:offer(\\d+)',
+      name: 'offer',
+      component: () => import('./stages/sources/OfferLedger.vue'),
+    },
     { path: '/c/:course(\\d+)/quizzes', name: 'quizzes', component: () => import('./stages/quizzes/Quizzes.vue') },
     {
       path: '/c/:course(\\d+)/quizzes/:quiz(\\d+)',

@@ -11,18 +11,23 @@ from django.db import transaction
 
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats.shared import pandoc
+from rogatum.core.items.outcomes import outcomes_in
 from rogatum.core.quizzes.model import Settings
 from rogatum.core.receiving import read_source
-from rogatum.standins.generator import chapters_archive
+from rogatum.standins.generator import LATER_CHAPTERS, chapters_archive
 from rogatum.web.accounts.api import DEMO_ACCOUNTS
+from rogatum.web.courses.members import share_with
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import create_course
+from rogatum.web.courses.services import create_course, set_outcomes
 from rogatum.web.handoffs.services import start_handoff
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import start_job
+from rogatum.web.pools.alike import start_looking
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import Selection
+from rogatum.web.pools.services import create_pool
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz
+from rogatum.web.sharing.services import send
 from rogatum.web.sources.items import repair
 from rogatum.web.sources.models import Reading
 from rogatum.web.sources.services import add_source
@@ -36,7 +41,7 @@ def load_demo() -> None:
         return
     mara, tobin = (User.objects.create_user(name, password=password) for name, password, _ in DEMO_ACCOUNTS)
     _soil_science(mara)
-    _field_methods(tobin)
+    _field_methods(tobin, mara)
 
 
 def _read(course: Course, user: User, name: str, data: bytes, expected: int | None, kind: str = "upload") -> Reading:
@@ -78,9 +83,14 @@ def last_years_quiz() -> bytes:
 
 def _soil_science(user: User) -> None:
     course = create_course(user, "Soil Science 110")
+    set_outcomes(course, user, outcomes_in((SOURCES / "outcomes.txt").read_text()))
     chapters = _read(course, user, "ground-beneath-chapters.zip", chapters_archive(), 64)
     repair(chapters, user, "points-odd", "points-to-1", None)
     _take(chapters, user)
+    later = _read(course, user, "ground-beneath-5-and-6.zip", chapters_archive(LATER_CHAPTERS), 33)
+    repair(later, user, "points-odd", "points-to-1", None)
+    _take(later, user)
+    _mixed_bank(course, user)
     _read(course, user, "chapter-4-from-paper.txt", (SOURCES / "chapter-4-from-paper.txt").read_bytes(), 16)
     _read(course, user, "quick-questions.csv", (SOURCES / "quick-questions.csv").read_bytes(), 8)
     _read(course, user, "week-2-quiz.docx", word_test(), 6)
@@ -89,6 +99,18 @@ def _soil_science(user: User) -> None:
     with transaction.atomic():
         pool = Pool.objects.get(course=course, name="Chapter 2: Texture and Structure")
         job = start_handoff(course, user, "gift", Selection(all_matching=True, pool=pool.pk), None)
+    _finished(job)
+
+
+def _mixed_bank(course: Course, user: User) -> None:
+    """Questions of two skills in one pool, with the pools that they are to be sorted into; and two that stand elsewhere already."""
+    mixed = _read(course, user, "mixed-bank.txt", (SOURCES / "mixed-bank.txt").read_bytes(), 25)
+    _take(mixed, user)
+    pool = Pool.objects.get(course=course, name="Mixed bank")
+    for name in ("Describing a profile", "Taking samples"):
+        create_pool(course, user, name, pool)
+    with transaction.atomic():
+        job = start_looking(course, user)
     _finished(job)
 
 
@@ -101,7 +123,11 @@ def _quiz(course: Course, user: User) -> None:
     change_quiz(quiz, user, None, Settings(time_limit=25, attempts=2, release="feedback"))
 
 
-def _field_methods(user: User) -> None:
+def _field_methods(user: User, mara: User) -> None:
+    """A colleague's course, which mara may read; and a copy of a pool that the colleague sent her."""
     course = create_course(user, "Field Methods 210")
     reading = _read(course, user, "from-tobin.gift", (SOURCES / "from-tobin.gift").read_bytes(), 7)
     _take(reading, user)
+    share_with(course, user, mara.username, "reader")
+    pool = Pool.objects.get(course=course, name="Field Methods")
+    send(course, user, [pool], [mara.username], "From my field days, for your week on profiles.")

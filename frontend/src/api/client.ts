@@ -90,3 +90,8 @@ export function uploadMedia(course: number, files: File[]): Promise<Schemas['Med
 export async function rowsOf(course: number, file: File): Promise<string[][]> {
   return (await sent<Schemas['RowsOut']>(`/api/courses/${course}/rows`, 'file', [file])).rows
 }
+
+/** Makes a new course of a saved one. */
+export function openSaved(file: File): Promise<Schemas['OpeningOut']> {
+  return sent('/api/saved-courses', 'file', [file])
+}

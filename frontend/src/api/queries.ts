@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 import { type MaybeRefOrGetter, toValue } from 'vue'
 
-import { client, ok } from './client'
+import { client, ok, type Schemas } from './client'
 
 type Id = MaybeRefOrGetter<number>
 
@@ -138,36 +138,116 @@ export const poolsQuery = (course: Id) =>
     queryFn: () => ok(client.GET('/api/courses/{course_id}/pools', inCourse(course))),
   })
 
-export interface ItemFilter {
-  pool?: number
-  query: string
-  type: string
+/** What items a list wants; what is not set does not count. */
+export type ItemFilter = Partial<Schemas['ItemFilter']>
+export interface ItemOrder {
+  sort: 'position' | 'text' | 'type' | 'points' | 'difficulty' | 'updated'
+  descending: boolean
 }
 
-export const itemPageQuery = (course: Id, filter: MaybeRefOrGetter<ItemFilter>, offset: Id) =>
+/** A filter as an address has it: what is empty is left out. */
+export function asked(filter: ItemFilter): ItemFilter {
+  const set = Object.entries(filter).filter(([, value]) => value !== '' && value !== undefined && value !== null)
+  return Object.fromEntries(set) as ItemFilter
+}
+
+const USUAL: ItemOrder = { sort: 'position', descending: false }
+
+export const itemPageQuery = (
+  course: Id,
+  filter: MaybeRefOrGetter<ItemFilter>,
+  offset: Id,
+  order: MaybeRefOrGetter<ItemOrder> = USUAL,
+) =>
   queryOptions({
-    queryKey: ['course', course, 'items', filter, offset],
+    queryKey: ['course', course, 'items', filter, order, offset],
     queryFn: () =>
       ok(
         client.GET('/api/courses/{course_id}/items', {
           params: {
             path: { course_id: toValue(course) },
-            query: { ...toValue(filter), offset: toValue(offset) },
+            query: { ...asked(toValue(filter)), ...toValue(order), offset: toValue(offset) },
           },
         }),
       ),
+  })
+
+/** How many items each value of each condition of a filter leaves. */
+export const countsQuery = (course: Id, filter: MaybeRefOrGetter<ItemFilter>) =>
+  queryOptions({
+    queryKey: ['course', course, 'counts', filter],
+    queryFn: async () =>
+      (
+        await ok(
+          client.GET('/api/courses/{course_id}/items/counts', {
+            params: { path: { course_id: toValue(course) }, query: asked(toValue(filter)) },
+          }),
+        )
+      ).counts,
+  })
+
+export const keptFiltersQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'filters'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/filters', inCourse(course))),
+  })
+
+export const peopleQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'people'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/people', inCourse(course))),
+  })
+
+export const deletedQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'deleted'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/deleted', inCourse(course))),
+  })
+
+export const deletedCoursesQuery = () =>
+  queryOptions({ queryKey: ['deleted-courses'], queryFn: () => ok(client.GET('/api/deleted-courses')) })
+
+/** What one was offered and what one offered: it changes by what others do, so it is asked for now and then. */
+export const offersQuery = () =>
+  queryOptions({ queryKey: ['offers'], queryFn: () => ok(client.GET('/api/offers')), refetchInterval: 30_000 })
+
+export const offerLedgerQuery = (offer: Id) =>
+  queryOptions({
+    queryKey: ['offers', offer, 'ledger'],
+    queryFn: () => ok(client.GET('/api/offers/{offer_id}/ledger', { params: { path: { offer_id: toValue(offer) } } })),
+  })
+
+/** The near-duplicates that were found; asked for again while they are being looked for. */
+export const pairsQuery = (all: MaybeRefOrGetter<boolean>) =>
+  queryOptions({
+    queryKey: ['course', 'alike', all],
+    queryFn: () => ok(client.GET('/api/alike', { params: { query: { all: toValue(all) } } })),
+    refetchInterval: (query) => (query.state.data?.running ? 600 : false),
+  })
+
+export const pairQuery = (pair: Id) =>
+  queryOptions({
+    queryKey: ['course', 'alike', 'pair', pair],
+    queryFn: () => ok(client.GET('/api/alike/{pair_id}', { params: { path: { pair_id: toValue(pair) } } })),
+  })
+
+export const itemPageOfQuery = (course: Id, item: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'item', item, 'page'],
+    queryFn: () => ok(client.GET('/api/items/{item_id}/page', { params: { path: { item_id: toValue(item) } } })),
+  })
+
+export const knownQuery = (course: Id, reading: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'reading', reading, 'known'],
+    queryFn: () =>
+      ok(client.GET('/api/readings/{reading_id}/known', { params: { path: { reading_id: toValue(reading) } } })),
   })
 
 export const itemQuery = (course: Id, item: Id) =>
   queryOptions({
     queryKey: ['course', course, 'item', item],
     queryFn: () => ok(client.GET('/api/items/{item_id}', { params: { path: { item_id: toValue(item) } } })),
-  })
-
-export const itemHistoryQuery = (course: Id, item: Id) =>
-  queryOptions({
-    queryKey: ['course', course, 'item', item, 'history'],
-    queryFn: () => ok(client.GET('/api/items/{item_id}/history', { params: { path: { item_id: toValue(item) } } })),
   })
 
 export const quizzesQuery = (course: Id) =>

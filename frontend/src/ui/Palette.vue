@@ -27,7 +27,7 @@ const { data: pools } = useQuery(computed(() => ({ ...poolsQuery(course.value), 
 const { data: quizzes } = useQuery(computed(() => ({ ...quizzesQuery(course.value), enabled: open.value })))
 const { data: items } = useQuery(
   computed(() => ({
-    ...itemPageQuery(course.value, { query: typed.value, type: '' }, 0),
+    ...itemPageQuery(course.value, { query: typed.value }, 0),
     enabled: open.value && typed.value.length > 1,
   })),
 )

@@ -18,6 +18,7 @@ const queries = useQueryClient()
 const course = computed(() => Number(route.params.course ?? 0))
 const { data: session } = useQuery(sessionQuery())
 const { data: courses } = useQuery(coursesQuery())
+const mine = computed(() => courses.value?.find((entry) => entry.id === course.value))
 const { data: summary } = useQuery(computed(() => ({ ...courseQuery(course.value), enabled: course.value > 0 })))
 
 const stages = computed(() => {
@@ -36,17 +37,27 @@ const SUBVIEWS: Record<string, string> = {
   try: 'quizzes',
   ledger: 'hand-off',
   comparison: 'sources',
+  offer: 'sources',
+  sorting: 'pools',
+  alike: 'pools',
+  item: 'pools',
 }
 const current = computed(() => SUBVIEWS[String(route.name)] ?? String(route.name))
 
-useShortcuts(
-  stages.value.map((stage) => ({
+useShortcuts([
+  {
+    keys: 'g o',
+    label: 'Go to people, saving, deleted',
+    group: 'Everywhere',
+    run: () => course.value && void router.push({ name: 'course', params: { course: course.value } }),
+  },
+  ...stages.value.map((stage) => ({
     keys: stage.keys,
     label: `Go to ${stage.label}`,
     group: 'Everywhere',
     run: () => course.value && void router.push({ name: stage.name, params: { course: course.value } }),
   })),
-)
+])
 
 async function signOut(): Promise<void> {
   await ok(client.DELETE('/api/session'))
@@ -66,8 +77,16 @@ async function signOut(): Promise<void> {
       aria-label="Course"
       @update:model-value="(id: number) => router.push({ name: 'sources', params: { course: id } })"
     >
-      <ElOption v-for="entry in courses" :key="entry.id" :value="entry.id" :label="entry.name" />
+      <ElOption v-for="entry in courses" :key="entry.id" :value="entry.id" :label="entry.name">
+        {{ entry.name }}<span v-if="entry.role !== 'owner'" class="faint"> · {{ entry.owner }}’s</span>
+      </ElOption>
     </ElSelect>
+    <RouterLink
+      v-if="course && mine && mine.role !== 'owner'"
+      class="whose"
+      :to="{ name: 'course', params: { course } }"
+      >{{ mine.owner }}’s · you {{ mine.role === 'editor' ? 'edit' : 'read' }}</RouterLink
+    >
     <nav v-if="course" class="line" aria-label="Stages of the work">
       <RouterLink
         v-for="stage in stages"
@@ -87,6 +106,9 @@ async function signOut(): Promise<void> {
       <button type="button" class="account">{{ session?.user }}<span aria-hidden="true"> ▾</span></button>
       <template #dropdown>
         <ElDropdownMenu>
+          <ElDropdownItem v-if="course" @click="router.push({ name: 'course', params: { course } })"
+            >People, saving, deleted</ElDropdownItem
+          >
           <ElDropdownItem @click="router.push({ name: 'courses' })">All courses</ElDropdownItem>
           <ElDropdownItem @click="nextTheme">Light and dark: {{ theme }}</ElDropdownItem>
           <ElDropdownItem @click="changing = true">Change the password</ElDropdownItem>
@@ -116,6 +138,12 @@ async function signOut(): Promise<void> {
 
 .course {
   width: 190px;
+}
+
+.whose {
+  font-size: 12.5px;
+  white-space: nowrap;
+  color: var(--rog-ink-soft);
 }
 
 .line {

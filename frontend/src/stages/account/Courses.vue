@@ -3,21 +3,55 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { client, ok } from '@/api/client'
-import { coursesQuery } from '@/api/queries'
+import { client, ok, openSaved, type Schemas } from '@/api/client'
+import { coursesQuery, deletedCoursesQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
+import { sayProblem } from '@/ui/say'
+import { day } from '@/ui/words'
 
 const router = useRouter()
 const queries = useQueryClient()
 const { data: courses, error, isPending } = useQuery(coursesQuery())
+const { data: deleted } = useQuery(deletedCoursesQuery())
 const name = ref('')
+const problem = ref('')
+const fileField = ref<HTMLInputElement>()
+
+async function enter(course: number): Promise<void> {
+  await queries.invalidateQueries({ queryKey: ['courses'] })
+  await router.push({ name: 'sources', params: { course } })
+}
 const create = useMutation({
   mutationFn: () => ok(client.POST('/api/courses', { body: { name: name.value } })),
-  onSuccess: async (course) => {
-    await queries.invalidateQueries({ queryKey: ['courses'] })
-    await router.push({ name: 'sources', params: { course: course.id } })
-  },
+  onSuccess: (course) => enter(course.id),
+  onError: sayProblem,
 })
+const open = useMutation({
+  mutationFn: (file: File) => openSaved(file),
+  onMutate: () => (problem.value = ''),
+  onSuccess: ({ course }) => enter(course),
+  onError: (refused) => (problem.value = refused.message),
+})
+const bringBack = useMutation({
+  mutationFn: (id: number) =>
+    ok(client.POST('/api/courses/{course_id}/bring-back', { params: { path: { course_id: id } } })),
+  onSuccess: async () => {
+    await queries.invalidateQueries({ queryKey: ['courses'] })
+    await queries.invalidateQueries({ queryKey: ['deleted-courses'] })
+  },
+  onError: sayProblem,
+})
+function picked(event: Event): void {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  if (file) open.mutate(file)
+  field.value = ''
+}
+const standing = (course: Schemas['CourseOut']) => {
+  if (course.role === 'owner')
+    return course.shared ? `yours, shared with ${course.shared === 1 ? 'one' : course.shared}` : 'yours'
+  return `${course.owner}’s, you ${course.role === 'editor' ? 'edit' : 'read'}`
+}
 </script>
 
 <template>
@@ -28,6 +62,7 @@ const create = useMutation({
     <ul v-else>
       <li v-for="course in courses" :key="course.id">
         <RouterLink :to="{ name: 'sources', params: { course: course.id } }">{{ course.name }}</RouterLink>
+        <span class="soft standing">{{ standing(course) }}</span>
       </li>
       <li v-if="!courses?.length" class="soft">You have no course yet. Name the first one below.</li>
     </ul>
@@ -35,12 +70,37 @@ const create = useMutation({
       <ElInput v-model="name" class="name" aria-label="Name of a new course" placeholder="Name of a new course" />
       <ElButton native-type="submit" :disabled="!name.trim()">Make the course</ElButton>
     </form>
+    <p class="saved">
+      <button type="button" class="link-button" :disabled="open.isPending.value" @click="fileField?.click()">
+        Open a saved course
+      </button>
+      <span class="soft"> as a new one, with all that it holds</span>
+      <input
+        ref="fileField"
+        class="visually-hidden"
+        type="file"
+        accept=".zip"
+        tabindex="-1"
+        aria-label="Saved course"
+        @change="picked"
+      />
+    </p>
+    <p v-if="problem" class="signal" role="alert">{{ problem }}</p>
+    <section v-if="deleted?.length">
+      <h2>Deleted</h2>
+      <ul class="deleted">
+        <li v-for="course in deleted" :key="course.id">
+          {{ course.name }} <span class="soft standing">kept until {{ day(course.until) }}</span>
+          <button type="button" class="link-button" @click="bringBack.mutate(course.id)">Bring it back</button>
+        </li>
+      </ul>
+    </section>
   </div>
 </template>
 
 <style scoped>
 .page {
-  max-width: 560px;
+  max-width: 620px;
   margin: 56px auto;
   padding: 0 24px;
 }
@@ -52,12 +112,40 @@ ul {
 }
 
 li {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
   padding: 10px 0;
   border-bottom: 1px solid var(--rog-rule);
   font: 18px var(--rog-serif);
 }
 
+.deleted li {
+  font-size: 15px;
+}
+
+.standing {
+  flex: 1;
+  font: 13px var(--rog-sans);
+}
+
+.link-button {
+  font: 14px var(--rog-sans);
+}
+
 .name {
   width: 300px;
+}
+
+.saved {
+  margin: 16px 0 0;
+}
+
+.signal {
+  color: var(--rog-signal);
+}
+
+section {
+  margin-top: 36px;
 }
 </style>

@@ -1,8 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { WORDS } from '@/ui/words'
+
+import KnownDialog from './KnownDialog.vue'
 
 /** What was read and what waits, in a line; what can be done with all of it. */
 const asProof = defineModel<boolean>('asProof', { required: true })
@@ -13,6 +17,9 @@ const props = defineProps<{
   waiting: number
   canGoBack: boolean
 }>()
+const course = useCourse()
+const { mayEdit } = useRole(course)
+const knowing = ref(false)
 const advised = computed(() => props.reading.cells.filter((cell) => cell.advice.length).length)
 const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice: []; take: [] }>()
 </script>
@@ -39,7 +46,7 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
         {{ elsewhere }} in other sources <kbd>n</kbd>
       </button>
     </template>
-    <ElButton class="take" type="primary" :disabled="!waiting" @click="emit('take')">
+    <ElButton v-if="mayEdit" class="take" type="primary" :disabled="!waiting" @click="emit('take')">
       Take {{ waiting }} into pools <kbd>t</kbd>
     </ElButton>
   </header>
@@ -51,6 +58,8 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
       Read it as before <kbd>p</kbd>
     </button>
     <span class="grow" />
+    <button type="button" class="link-button" @click="knowing = true">In the pools already?</button>
+    <KnownDialog v-model="knowing" :course="course" :reading="reading.id" />
     <button type="button" class="link-button" @click="emit('advice')">
       Advice{{ advised ? ` on ${advised}` : '' }}
     </button>

@@ -5,9 +5,12 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
+import { NOTHING } from '@/api/selection'
 import { formatsQuery, handoffsQuery, jobsQuery, poolsQuery, quizzesQuery } from '@/api/queries'
+import { useHandingOn } from '@/ui/handingOn'
 import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { items, size, when } from '@/ui/words'
 
 import VerdictMark from '@/ui/ledger/VerdictMark.vue'
@@ -26,7 +29,16 @@ const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
 const format = useStorage('rogatum-format', 'qti-1.2')
 const copy = useStorage<Copy>('rogatum-copy', 'teacher')
 const versions = useStorage('rogatum-versions', 1)
-const scope = ref(route.query.quiz ? `quiz-${String(route.query.quiz)}` : 'all')
+const { mayEdit } = useRole(course)
+const handing = useHandingOn()
+/** What was selected in the pools of this course to be handed on. */
+const selected = computed(() => (handing.value?.course === course.value ? handing.value : undefined))
+function scopeOfAddress(): string {
+  if (route.query.selected && selected.value) return 'selected'
+  if (route.query.quiz) return `quiz-${String(route.query.quiz)}`
+  return route.query.pool ? `pool-${String(route.query.pool)}` : 'all'
+}
+const scope = ref(scopeOfAddress())
 const started = ref('')
 const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
 const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))
@@ -50,6 +62,7 @@ const make = useMutation({
   mutationFn: () => {
     const [kind, id] = scope.value.split('-')
     const pool = kind === 'pool' ? Number(id) : null
+    const wanted = (kind === 'selected' && selected.value?.selection) || { ...NOTHING, all_matching: true, pool }
     return ok(
       client.POST('/api/courses/{course_id}/handoffs', {
         params: { path: { course_id: course.value } },
@@ -58,8 +71,7 @@ const make = useMutation({
           copy_for: copyFor.value,
           versions: many.value,
           quiz: kind === 'quiz' ? Number(id) : null,
-          selection:
-            kind === 'quiz' ? null : { ids: [], all_matching: true, pool, with_subpools: true, query: '', type: '' },
+          selection: kind === 'quiz' ? null : wanted,
         },
       }),
     )
@@ -85,9 +97,13 @@ watch(jobs, (now) => {
     <p class="soft">
       The file is written, read back, and compared with what was meant, item by item. It comes with that ledger, always.
     </p>
-    <form class="choose" @submit.prevent="make.mutate()">
+    <p v-if="!mayEdit" class="soft">
+      You read this course: copy what you need into one of yours, and hand it on there.
+    </p>
+    <form v-else class="choose" @submit.prevent="make.mutate()">
       <label for="scope">What</label>
       <ElSelect id="scope" v-model="scope" filterable aria-label="What to hand on">
+        <ElOption v-if="selected" value="selected" :label="`Selected: ${selected.said}`" />
         <ElOption value="all" label="All items of the course" />
         <ElOption
           v-for="quiz in quizzes"

@@ -1,74 +1,84 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { quizzesQuery } from '@/api/queries'
-import { say, sayProblem } from '@/ui/say'
+import { useHandingOn } from '@/ui/handingOn'
 import { useShortcuts } from '@/ui/shortcuts'
 
-import { NONE, words, type Chosen } from './selection'
-import type { usePools } from './usePools'
+import ChangeDialog from './ChangeDialog.vue'
+import QuizDialog from './QuizDialog.vue'
+import { held, NONE, words, type Chosen } from './selection'
+import SplitDialog from './SplitDialog.vue'
+import SubsetDialog from './SubsetDialog.vue'
+import TargetDialog from './TargetDialog.vue'
+import type { Pools } from './usePools'
+
+type Asking = 'move' | 'copy' | 'change' | 'quiz' | 'subset' | 'split' | 'delete'
 
 const chosen = defineModel<Chosen>({ required: true })
 const props = defineProps<{
   /** How many match; not known while they are being asked for. */
   total: number | undefined
   selection: Schemas['Selection']
-  pools: ReturnType<typeof usePools>
+  pools: Pools
   course: number
+  mayEdit: boolean
 }>()
 const router = useRouter()
-const queries = useQueryClient()
-const asking = ref<'move' | 'points' | 'quiz' | 'delete'>()
-const target = ref<number>()
-const points = ref('1')
+const handing = useHandingOn()
+const asking = ref<Asking>()
 const any = computed(() => chosen.value.all || chosen.value.ids.length > 0)
 const said = computed(() => words(chosen.value, props.total ?? 0))
 const count = computed(() => props.total?.toLocaleString('en') ?? '…')
-const { data: quizzes } = useQuery(
-  computed(() => ({ ...quizzesQuery(props.course), enabled: asking.value === 'quiz' })),
+const shown = (what: Asking) =>
+  computed({ get: () => asking.value === what, set: (on) => (asking.value = on ? what : undefined) })
+const moving = shown('move')
+const copying = shown('copy')
+const changing = shown('change')
+const quizzing = shown('quiz')
+const choosing = shown('subset')
+const splitting = shown('split')
+const deleting = shown('delete')
+
+/** Readers copy, and choose what they copy; all else is for those who may change the course. */
+function ask(what: Asking): void {
+  if (any.value && (props.mayEdit || what === 'copy' || what === 'subset')) asking.value = what
+}
+
+const { data: about } = useQuery(
+  computed(() => ({
+    queryKey: ['course', props.course, 'about', props.selection],
+    enabled: deleting.value,
+    queryFn: () =>
+      ok(
+        client.POST('/api/courses/{course_id}/items/about', {
+          params: { path: { course_id: props.course } },
+          body: props.selection,
+        }),
+      ),
+  })),
 )
-
-const intoQuiz = useMutation({
-  mutationFn: (quiz: number) =>
-    ok(
-      client.POST('/api/quizzes/{quiz_id}/items', {
-        params: { path: { quiz_id: quiz } },
-        body: { items: chosen.value.ids },
-      }),
-    ),
-  onSuccess: async (quiz) => {
-    say(`Added to ${quiz.title}.`)
-    await queries.invalidateQueries({ queryKey: ['course', props.course] })
-    await router.push({ name: 'quiz', params: { course: props.course, quiz: quiz.id } })
-  },
-  onError: sayProblem,
+const remove = useMutation({
+  mutationFn: () => props.pools.removeItems.mutateAsync(props.selection),
+  onSettled: () => (asking.value = undefined),
+  onSuccess: () => (chosen.value = NONE),
 })
-
-function ask(what: 'move' | 'points' | 'quiz' | 'delete'): void {
-  if (!any.value) return
-  target.value = undefined
-  asking.value = what
+function chose(ids: number[], then: '' | 'move' | 'quiz'): void {
+  chosen.value = { ids, all: false }
+  if (then) asking.value = then
 }
-
-async function done(): Promise<void> {
-  const what = asking.value
-  asking.value = undefined
-  if (what === 'move' && target.value)
-    await props.pools.move.mutateAsync({ selection: props.selection, pool: target.value })
-  if (what === 'points')
-    await props.pools.setPoints.mutateAsync({ selection: props.selection, points: Number(points.value) })
-  if (what === 'quiz' && target.value) await intoQuiz.mutateAsync(target.value)
-  if (what === 'delete') await props.pools.removeItems.mutateAsync(props.selection)
-  if (what !== 'points') chosen.value = NONE
+function handOn(): void {
+  handing.value = { course: props.course, said: said.value, selection: props.selection }
+  void router.push({ name: 'hand-off', params: { course: props.course }, query: { selected: '1' } })
 }
-
 const group = 'Pools'
 useShortcuts([
   { keys: 'm', label: 'Move the selected items', group, run: () => ask('move') },
-  { keys: 'v', label: 'Set the points of the selected items', group, run: () => ask('points') },
+  { keys: 'v', label: 'Change the selected items', group, run: () => ask('change') },
+  { keys: 'u', label: 'Put the selected items into a quiz', group, run: () => ask('quiz') },
+  { keys: 'c', label: 'Copy the selected items', group, run: () => ask('copy') },
 ])
 </script>
 
@@ -76,10 +86,23 @@ useShortcuts([
   <div class="bulk" role="toolbar" aria-label="Selected items">
     <template v-if="any">
       <strong>{{ said }}</strong>
-      <button type="button" class="link-button" @click="ask('move')">Move <kbd>m</kbd></button>
-      <button type="button" class="link-button" @click="ask('points')">Points <kbd>v</kbd></button>
-      <button v-if="!chosen.all" type="button" class="link-button" @click="ask('quiz')">Into a quiz</button>
-      <button type="button" class="link-button" @click="ask('delete')">Delete</button>
+      <template v-if="mayEdit">
+        <button type="button" class="link-button" @click="ask('move')">Move <kbd>m</kbd></button>
+        <button type="button" class="link-button" @click="ask('change')">Change <kbd>v</kbd></button>
+        <button type="button" class="link-button" @click="ask('quiz')">Into a quiz <kbd>u</kbd></button>
+        <button type="button" class="link-button" @click="handOn">Hand on</button>
+      </template>
+      <button type="button" class="link-button" @click="ask('copy')">Copy <kbd>c</kbd></button>
+      <ElDropdown trigger="click">
+        <button type="button" class="link-button">More<span aria-hidden="true"> ▾</span></button>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem @click="ask('subset')">A random choice…</ElDropdownItem>
+            <ElDropdownItem v-if="mayEdit" @click="ask('split')">Split into pools…</ElDropdownItem>
+            <ElDropdownItem v-if="mayEdit" divided @click="ask('delete')">Delete…</ElDropdownItem>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
       <span class="grow" />
       <button v-if="!chosen.all" type="button" class="link-button" @click="chosen = { ids: [], all: true }">
         Select all {{ count }} that match
@@ -91,59 +114,44 @@ useShortcuts([
       <button type="button" class="link-button" :disabled="!total" @click="chosen = { ids: [], all: true }">
         Select all {{ count }} that match <kbd>a</kbd>
       </button>
+      <span class="grow" />
+      <slot />
     </template>
-    <ElDialog
-      :model-value="asking === 'move'"
-      :title="`Move ${said}`"
-      width="440"
-      append-to-body
-      @close="asking = undefined"
-    >
-      <ElSelect v-model="target" filterable placeholder="Pool" aria-label="Pool to move to" style="width: 100%">
-        <ElOption v-for="pool in pools.pools.data.value" :key="pool.id" :value="pool.id" :label="pool.name" />
-      </ElSelect>
+    <TargetDialog
+      v-model="moving"
+      :copies="false"
+      :said="said"
+      :selection="selection"
+      :course="course"
+      :pools="pools"
+      @done="chosen = NONE"
+    />
+    <TargetDialog v-model="copying" copies :said="said" :selection="selection" :course="course" :pools="pools" />
+    <ChangeDialog v-model="changing" :said="said" :selection="selection" :course="course" :pools="pools" />
+    <QuizDialog v-model="quizzing" :said="said" :selection="selection" :course="course" />
+    <SubsetDialog v-model="choosing" :said="said" :selection="selection" :course="course" @chosen="chose" />
+    <SplitDialog
+      v-model="splitting"
+      :said="said"
+      :selection="selection"
+      :course="course"
+      :below="selection.pool ?? null"
+      @done="((chosen = NONE), pools.refresh())"
+    />
+    <ElDialog v-model="deleting" :title="`Delete ${said}?`" width="460" append-to-body>
+      <p v-if="about?.quizzes.length" class="signal">
+        {{ about.quizzes.join(', ') }} {{ about.quizzes.length === 1 ? 'uses' : 'use' }} some of them. Take them out
+        there first.
+      </p>
+      <p v-else>Undo brings them back; so does <em>Deleted</em> in the course, for 30 days.</p>
       <template #footer
-        ><ElButton type="primary" :disabled="!target" @click="done">Move {{ said }}</ElButton></template
-      >
-    </ElDialog>
-    <ElDialog
-      :model-value="asking === 'points'"
-      :title="`Points of ${said}`"
-      width="440"
-      append-to-body
-      @close="asking = undefined"
-    >
-      <ElInput v-model="points" inputmode="decimal" aria-label="Points" @keydown.enter="done" />
-      <template #footer>
-        <ElButton type="primary" :disabled="!(Number(points) >= 0) || !points.trim()" @click="done"
-          >Set points to {{ points }}</ElButton
-        >
-      </template>
-    </ElDialog>
-    <ElDialog
-      :model-value="asking === 'quiz'"
-      :title="`Put ${said} into a quiz`"
-      width="440"
-      append-to-body
-      @close="asking = undefined"
-    >
-      <ElSelect v-model="target" filterable placeholder="Quiz" aria-label="Quiz" style="width: 100%">
-        <ElOption v-for="quiz in quizzes" :key="quiz.id" :value="quiz.id" :label="quiz.title" />
-      </ElSelect>
-      <template #footer
-        ><ElButton type="primary" :disabled="!target" @click="done">Add {{ said }}</ElButton></template
-      >
-    </ElDialog>
-    <ElDialog
-      :model-value="asking === 'delete'"
-      :title="`Delete ${said}?`"
-      width="440"
-      append-to-body
-      @close="asking = undefined"
-    >
-      <p>Undo brings them back.</p>
-      <template #footer
-        ><ElButton type="primary" @click="done">Delete {{ said }}</ElButton></template
+        ><ElButton
+          type="primary"
+          :disabled="!about || about.quizzes.length > 0 || held(chosen, total ?? 0) === 0"
+          :loading="remove.isPending.value"
+          @click="remove.mutate()"
+          >Delete {{ said }}</ElButton
+        ></template
       >
     </ElDialog>
   </div>
@@ -152,7 +160,8 @@ useShortcuts([
 <style scoped>
 .bulk {
   display: flex;
-  gap: 16px;
+  gap: 4px 15px;
+  flex-wrap: wrap;
   align-items: baseline;
   padding: 6px 14px;
   min-height: 34px;
@@ -161,7 +170,16 @@ useShortcuts([
   font-size: 13px;
 }
 
+.bulk .el-dropdown {
+  font-size: inherit;
+  color: inherit;
+}
+
 .grow {
   flex: 1;
+}
+
+.signal {
+  color: var(--rog-signal);
 }
 </style>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { itemHistoryQuery, itemQuery } from '@/api/queries'
+import { itemQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
 import ItemView from '@/ui/ItemView.vue'
 import LevelMark from '@/ui/LevelMark.vue'
@@ -11,17 +12,16 @@ import ConflictNotice from '@/ui/ConflictNotice.vue'
 import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useConflict } from '@/ui/useConflict'
-import { when } from '@/ui/words'
 
 /** The editor comes with the first item that is edited. */
 const ItemEditor = defineAsyncComponent(() => import('@/ui/item-editor/ItemEditor.vue'))
 
 type AnyItem = Schemas['ItemOut']['item']
 
-const props = defineProps<{ course: number; item: number }>()
+const props = defineProps<{ course: number; item: number; mayEdit: boolean }>()
 const queries = useQueryClient()
 const { data, error } = useQuery(computed(() => itemQuery(props.course, props.item)))
-const { data: history } = useQuery(computed(() => itemHistoryQuery(props.course, props.item)))
+const router = useRouter()
 const editing = ref(false)
 const conflict = useConflict()
 watch(
@@ -48,7 +48,13 @@ watch(editing, (now) => {
   if (!now) conflict.settle()
 })
 useShortcuts([
-  { keys: 'e', label: 'Edit the item', group: 'Pools', run: () => (editing.value = true) },
+  { keys: 'e', label: 'Edit the item', group: 'Pools', run: () => (editing.value = props.mayEdit) },
+  {
+    keys: 'i',
+    label: 'All that is known of the item',
+    group: 'Pools',
+    run: () => void router.push({ name: 'item', params: { course: props.course, item: props.item } }),
+  },
   { keys: 'Escape', label: 'Leave the editor', group: 'Pools', run: () => (editing.value = false), inFields: true },
 ])
 </script>
@@ -60,7 +66,12 @@ useShortcuts([
     <template v-else>
       <header class="row spread">
         <span class="soft path">{{ data.path.join(' / ') }}</span>
-        <button v-if="!editing" type="button" class="link-button" @click="editing = true">Edit <kbd>e</kbd></button>
+        <span class="row">
+          <RouterLink :to="{ name: 'item', params: { course, item } }">All about it <kbd>i</kbd></RouterLink>
+          <button v-if="!editing && mayEdit" type="button" class="link-button" @click="editing = true">
+            Edit <kbd>e</kbd>
+          </button>
+        </span>
       </header>
       <p v-for="finding in data.findings" :key="finding.code" class="finding">
         <LevelMark :level="finding.level" /> {{ finding.message }} <span class="soft">{{ finding.fix }}</span>
@@ -84,15 +95,6 @@ useShortcuts([
       <ItemView v-else :item="data.item" :stimulus="data.stimulus" />
       <footer>
         <p v-if="data.origin" class="faint">Came from {{ data.origin }}</p>
-        <details v-if="history?.length">
-          <summary>History ({{ history.length }})</summary>
-          <ul>
-            <li v-for="(entry, index) in history" :key="index" :class="{ undone: entry.undone }">
-              <span class="faint">{{ when(entry.created) }}</span> {{ entry.label
-              }}<span v-if="entry.undone">, undone</span>
-            </li>
-          </ul>
-        </details>
       </footer>
     </template>
   </section>
@@ -113,6 +115,10 @@ header {
   margin-bottom: 12px;
 }
 
+header .row {
+  gap: 16px;
+}
+
 .finding {
   margin: 0 0 6px;
 }
@@ -122,14 +128,5 @@ footer {
   padding-top: 10px;
   border-top: 1px solid var(--rog-rule);
   font-size: 12.5px;
-}
-
-ul {
-  padding-left: 0;
-  list-style: none;
-}
-
-.undone {
-  text-decoration: line-through;
 }
 </style>

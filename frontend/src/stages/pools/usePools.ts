@@ -15,18 +15,13 @@ export interface PoolNode {
   children: PoolNode[]
 }
 
-/** The pools as a tree, with how many items each holds itself and with its sub-pools. */
-export function treeOf(pools: readonly Schemas['PoolOut'][]): PoolNode[] {
+/** The pools as a tree, with how many items each holds itself and with its sub-pools; those counted, where counts are given. */
+export function treeOf(pools: readonly Schemas['PoolOut'][], counts?: Record<string, number>): PoolNode[] {
   const nodes = new Map<number, PoolNode>()
-  for (const pool of pools)
-    nodes.set(pool.id, {
-      id: pool.id,
-      name: pool.name,
-      own: pool.items,
-      total: pool.items,
-      parent: pool.parent,
-      children: [],
-    })
+  for (const pool of pools) {
+    const own = counts ? (counts[String(pool.id)] ?? 0) : pool.items
+    nodes.set(pool.id, { id: pool.id, name: pool.name, own, total: own, parent: pool.parent, children: [] })
+  }
   const roots: PoolNode[] = []
   for (const node of nodes.values())
     (node.parent === null ? roots : (nodes.get(node.parent)?.children ?? roots)).push(node)
@@ -36,16 +31,24 @@ export function treeOf(pools: readonly Schemas['PoolOut'][]): PoolNode[] {
   return roots
 }
 
+/** The pools in the order of the tree, each with its path in words. */
+export function flat(nodes: readonly PoolNode[], above = ''): { id: number; path: string }[] {
+  return nodes.flatMap((node) => {
+    const path = above ? `${above} / ${node.name}` : node.name
+    return [{ id: node.id, path }, ...flat(node.children, path)]
+  })
+}
+
 /** Everything that can be done to pools and to selections of items. */
 export function usePools(course: Ref<number>) {
   const queries = useQueryClient()
   const pools = useQuery(computed(() => poolsQuery(course.value)))
   const tree = computed(() => treeOf(pools.data.value ?? []))
-  const refresh = () => queries.invalidateQueries({ queryKey: ['course', course.value] })
+  const refresh = () => queries.invalidateQueries({ queryKey: ['course'] })
   const inCourse = () => ({ path: { course_id: course.value } })
   const after = (words: (count: number) => string) => ({
-    onSuccess: async ({ count }: { count: number }) => {
-      say(words(count))
+    onSuccess: async ({ count, job }: { count: number; job?: string | null }) => {
+      if (!job) say(words(count))
       await refresh()
     },
     onError: sayProblem,
@@ -71,6 +74,24 @@ export function usePools(course: Ref<number>) {
       void refresh() // the tree shows what it is called by now, and the name can be given again
     },
   })
+  const place = useMutation({
+    mutationFn: ({ id, parent, before }: { id: number; parent: number | null; before: number | null }) =>
+      ok(client.PUT('/api/pools/{pool_id}/place', { params: { path: { pool_id: id } }, body: { parent, before } })),
+    onSuccess: refresh,
+    onError: (error) => {
+      sayProblem(error)
+      void refresh() // the tree is drawn as it is
+    },
+  })
+  const merge = useMutation({
+    mutationFn: (body: Schemas['PoolsIn']) =>
+      ok(client.POST('/api/courses/{course_id}/pools/merge', { params: inCourse(), body })),
+    ...after((count) => `Merged ${count} ${count === 1 ? 'pool' : 'pools'}.`),
+  })
+  const tidy = useMutation({
+    mutationFn: () => ok(client.POST('/api/courses/{course_id}/pools/tidy', { params: inCourse() })),
+    ...after((count) => (count ? `Removed ${count} empty ${count === 1 ? 'pool' : 'pools'}.` : 'No pool is empty.')),
+  })
   const remove = useMutation({
     mutationFn: (id: number) => ok(client.DELETE('/api/pools/{pool_id}', { params: { path: { pool_id: id } } })),
     ...onPool,
@@ -80,15 +101,22 @@ export function usePools(course: Ref<number>) {
       ok(client.POST('/api/courses/{course_id}/items/move', { params: inCourse(), body })),
     ...after((count) => `Moved ${items(count)}.`),
   })
-  const setPoints = useMutation({
-    mutationFn: (body: Schemas['PointsIn']) =>
-      ok(client.POST('/api/courses/{course_id}/items/points', { params: inCourse(), body })),
-    ...after((count) => `Set the points of ${items(count)}.`),
+  const copy = useMutation({
+    mutationFn: (body: Schemas['CopyIn']) =>
+      ok(client.POST('/api/courses/{course_id}/items/copy', { params: inCourse(), body })),
+    ...after((count) => `Copied ${items(count)}.`),
+  })
+  const changeMany = useMutation({
+    mutationFn: (body: Schemas['ChangeManyIn']) =>
+      ok(client.POST('/api/courses/{course_id}/items/change', { params: inCourse(), body })),
+    ...after((count) => `Changed ${items(count)}.`),
   })
   const removeItems = useMutation({
     mutationFn: (body: Schemas['Selection']) =>
       ok(client.POST('/api/courses/{course_id}/items/delete', { params: inCourse(), body })),
     ...after((count) => `Deleted ${items(count)}.`),
   })
-  return { pools, tree, create, change, remove, move, setPoints, removeItems, refresh }
+  return { pools, tree, create, change, place, merge, tidy, remove, move, copy, changeMany, removeItems, refresh }
 }
+
+export type Pools = ReturnType<typeof usePools>

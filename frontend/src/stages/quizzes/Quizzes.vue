@@ -8,9 +8,11 @@ import { quizzesQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
 import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { items, points } from '@/ui/words'
 
 const course = useCourse()
+const { mayEdit } = useRole(course)
 const router = useRouter()
 const queries = useQueryClient()
 const { data: quizzes, error } = useQuery(computed(() => quizzesQuery(course.value)))
@@ -53,7 +55,7 @@ const create = useMutation({
         </tr>
       </tbody>
     </table>
-    <form class="row" @submit.prevent="title.trim() && create.mutate()">
+    <form v-if="mayEdit" class="row" @submit.prevent="title.trim() && create.mutate()">
       <ElInput v-model="title" class="title" aria-label="Title of a new quiz" placeholder="Title of a new quiz" />
       <ElButton native-type="submit" type="primary" :disabled="!title.trim()">Make the quiz</ElButton>
     </form>

@@ -8,11 +8,13 @@ import ErrorState from '@/ui/ErrorState.vue'
 import { say, sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 
 import BatchRow from './BatchRow.vue'
 import ChosenBar from './ChosenBar.vue'
 import { filesOfDrop } from './dropped'
 import { grouped } from './grouped'
+import Offers from './Offers.vue'
 import PasteDialog from './PasteDialog.vue'
 import SourceRow from './SourceRow.vue'
 import TakeAllDialog from './TakeAllDialog.vue'
@@ -20,6 +22,7 @@ import TakeAllDialog from './TakeAllDialog.vue'
 type Source = Schemas['SourceOut']
 
 const course = useCourse()
+const { mayEdit } = useRole(course)
 const queries = useQueryClient()
 const { data: sources, error, isPending } = useQuery(computed(() => sourcesQuery(course.value)))
 const over = ref(false)
@@ -141,7 +144,9 @@ useShortcuts([
 
 <template>
   <div class="page">
+    <Offers :course="course" :may-edit="mayEdit" />
     <section
+      v-if="mayEdit"
       class="drop"
       :class="{ over }"
       aria-label="Add sources"

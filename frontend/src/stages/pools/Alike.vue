@@ -1,0 +1,305 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, ok, type Schemas } from '@/api/client'
+import { pairQuery, pairsQuery } from '@/api/queries'
+import DiffLines from '@/ui/DiffLines.vue'
+import EmptyState from '@/ui/EmptyState.vue'
+import ErrorState from '@/ui/ErrorState.vue'
+import ItemView from '@/ui/ItemView.vue'
+import { say, sayProblem } from '@/ui/say'
+import { useShortcuts } from '@/ui/shortcuts'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
+import { when } from '@/ui/words'
+
+type Decision = Schemas['DecideIn']['decision']
+type Side = Schemas['SideOut']
+
+/** Near-duplicates over all courses that one may see: pair by pair, side by side, each decided by one key. */
+const course = useCourse()
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const { mayEdit } = useRole(course)
+const all = ref(false)
+const { data: pairs, error } = useQuery(pairsQuery(all))
+const open = computed(() => Number(route.params.pair ?? 0))
+const { data: pair, error: gone } = useQuery(computed(() => ({ ...pairQuery(open.value), enabled: open.value > 0 })))
+const asWhole = ref(false)
+
+function show(id: number | undefined): void {
+  void router.replace({ name: 'alike', params: { course: course.value, ...(id ? { pair: id } : {}) } })
+}
+watch(
+  pairs,
+  (now) => {
+    if (now && !open.value && now.rows[0]) show(now.rows[0].id)
+  },
+  { immediate: true },
+)
+const look = useMutation({
+  mutationFn: () =>
+    ok(client.POST('/api/courses/{course_id}/alike', { params: { path: { course_id: course.value } } })),
+  onSuccess: () => queries.invalidateQueries({ queryKey: ['course'] }),
+  onError: sayProblem,
+})
+const decide = useMutation({
+  mutationFn: (decision: Decision) =>
+    ok(client.POST('/api/alike/{pair_id}', { params: { path: { pair_id: open.value } }, body: { decision } })),
+  onSuccess: async (done) => {
+    say(done.words)
+    show(done.next ?? undefined)
+    await queries.invalidateQueries({ queryKey: ['course'] })
+  },
+  onError: sayProblem,
+})
+const may = computed<Record<Decision, boolean>>(() => ({
+  a: Boolean(pair.value?.b.editable),
+  b: Boolean(pair.value?.a.editable),
+  both: Boolean(pair.value),
+  'merge-a': Boolean(pair.value?.a.editable && pair.value.b.editable),
+  'merge-b': Boolean(pair.value?.a.editable && pair.value.b.editable),
+}))
+function choose(decision: Decision): void {
+  if (may.value[decision] && !decide.isPending.value) decide.mutate(decision)
+}
+function step(by: number): void {
+  const rows = pairs.value?.rows ?? []
+  const next = rows[rows.findIndex((row) => row.id === open.value) + by]
+  if (next) show(next.id)
+}
+const where = (side: Side) => `${side.course_name}: ${side.path.join(' / ')}`
+const sides = computed(() =>
+  pair.value
+    ? ([
+        { side: pair.value.a, key: 'l', keep: 'a', merge: 'merge-a', name: 'left', takes: pair.value.into_a },
+        { side: pair.value.b, key: 'r', keep: 'b', merge: 'merge-b', name: 'right', takes: pair.value.into_b },
+      ] as const)
+    : [],
+)
+const group = 'Near-duplicates'
+useShortcuts([
+  { keys: 'ArrowDown', label: 'Next pair', group, run: () => step(1) },
+  { keys: 'ArrowUp', label: 'Pair before', group, run: () => step(-1) },
+  { keys: 'l', label: 'Keep the left one', group, run: () => choose('a') },
+  { keys: 'r', label: 'Keep the right one', group, run: () => choose('b') },
+  { keys: 'b', label: 'Keep both', group, run: () => choose('both') },
+  { keys: 'L', label: 'Merge into the left one', group, run: () => choose('merge-a') },
+  { keys: 'R', label: 'Merge into the right one', group, run: () => choose('merge-b') },
+  { keys: 'w', label: 'Show whole items, or where they differ', group, run: () => (asWhole.value = !asWhole.value) },
+])
+</script>
+
+<template>
+  <ErrorState v-if="error" :error="error" />
+  <div v-else class="alike">
+    <aside aria-label="Pairs">
+      <header>
+        <h1>Near-duplicates</h1>
+        <p class="soft">
+          <template v-if="pairs?.running">Looking for them in all courses…</template>
+          <template v-else-if="pairs?.looked"
+            >{{ pairs.open.toLocaleString('en') }} open, looked for {{ when(pairs.looked) }}</template
+          >
+          <template v-else>Not looked for yet</template>
+        </p>
+        <div class="row">
+          <ElButton
+            v-if="mayEdit"
+            size="small"
+            :type="pairs?.looked ? undefined : 'primary'"
+            :loading="look.isPending.value || pairs?.running"
+            @click="look.mutate()"
+            >{{ pairs?.looked ? 'Look again' : 'Look in all my courses' }}</ElButton
+          >
+          <label><input v-model="all" type="checkbox" /> decided ones too</label>
+        </div>
+      </header>
+      <ul>
+        <li v-for="row in pairs?.rows" :key="row.id">
+          <button
+            type="button"
+            class="plain-button pair"
+            :class="{ here: row.id === open }"
+            :aria-current="row.id === open ? 'true' : undefined"
+            @click="show(row.id)"
+          >
+            <span class="text">{{ row.text || 'no stem' }}</span>
+            <span class="faint"
+              >{{ row.percent }} %{{ row.courses.length > 1 ? `, ${row.courses.join(' and ')}` : '' }}</span
+            >
+          </button>
+        </li>
+      </ul>
+    </aside>
+    <section class="both" aria-label="Pair">
+      <ErrorState v-if="gone" :error="gone" />
+      <EmptyState v-else-if="!pair" :title="pairs?.looked ? 'No pair is open' : 'Which items stand twice?'">
+        <template v-if="pairs?.looked">All that read alike was decided. Look again when new items have come.</template>
+        <template v-else>
+          All items of all your courses are held against each other. Then each pair is yours to decide: keep one, keep
+          both, or merge them, so that nothing of either is lost.
+        </template>
+      </EmptyState>
+      <template v-else>
+        <header class="row spread">
+          <h2>{{ pair.percent === 100 ? 'The same words' : `${pair.percent} per cent alike` }}</h2>
+          <button type="button" class="link-button" :aria-pressed="asWhole" @click="asWhole = !asWhole">
+            {{ asWhole ? 'Where they differ' : 'Whole items' }} <kbd>w</kbd>
+          </button>
+        </header>
+        <div class="sides">
+          <div v-for="entry in sides" :key="entry.keep" class="side">
+            <p class="where">
+              <RouterLink :to="{ name: 'item', params: { course: entry.side.course, item: entry.side.id } }">{{
+                where(entry.side)
+              }}</RouterLink>
+            </p>
+            <p class="soft">
+              {{ entry.side.owner }}’s, changed {{ when(entry.side.updated)
+              }}<template v-if="entry.side.origin">, from {{ entry.side.origin }}</template>
+            </p>
+            <p v-if="entry.side.quizzes.length" class="soft">In {{ entry.side.quizzes.join(', ') }}</p>
+            <p v-if="!entry.side.editable" class="soft">You read this course: this one stays.</p>
+          </div>
+        </div>
+        <div v-if="asWhole" class="sides whole">
+          <ItemView v-for="entry in sides" :key="entry.keep" :item="entry.side.item" :stimulus="entry.side.stimulus" />
+        </div>
+        <DiffLines v-else :lines="pair.lines" a="left" b="right" />
+        <footer class="decide" role="group" aria-label="What becomes of them">
+          <div v-for="entry in sides" :key="entry.keep">
+            <ElButton :disabled="!may[entry.keep]" @click="choose(entry.keep)"
+              >Keep the {{ entry.name }} one <kbd>{{ entry.key }}</kbd></ElButton
+            >
+            <ElButton :disabled="!may[entry.merge]" @click="choose(entry.merge)"
+              >Merge into the {{ entry.name }} one <kbd>{{ entry.key.toUpperCase() }}</kbd></ElButton
+            >
+            <p class="faint">
+              {{
+                entry.takes.length ? `It would take over ${entry.takes.join(', ')}.` : 'It lacks nothing of the other.'
+              }}
+            </p>
+          </div>
+          <ElButton type="primary" @click="choose('both')">Keep both <kbd>b</kbd></ElButton>
+        </footer>
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.alike {
+  display: grid;
+  grid-template-columns: 300px minmax(0, 1fr);
+  height: 100%;
+}
+
+aside {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+  border-right: 1px solid var(--rog-rule);
+}
+
+aside header {
+  padding: 14px 16px 10px;
+}
+
+aside h1 {
+  font-size: 20px;
+}
+
+aside p {
+  margin: 4px 0 8px;
+}
+
+aside .row {
+  gap: 14px;
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+}
+
+.pair {
+  display: grid;
+  width: 100%;
+  padding: 7px 16px;
+  border-top: 1px solid var(--rog-rule);
+  font-size: 12.5px;
+}
+
+.pair:hover {
+  background: var(--rog-well);
+}
+
+.pair.here {
+  background: var(--rog-joined);
+}
+
+.pair .text {
+  font: 15px var(--rog-serif);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.both {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  padding: 14px 22px 0;
+  overflow: auto;
+  background: var(--rog-sheet);
+}
+
+.sides {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 22px;
+  padding-left: 104px;
+}
+
+.sides.whole {
+  padding-left: 0;
+}
+
+.side p {
+  margin: 0;
+  font-size: 13px;
+}
+
+.side .where {
+  font-size: 14px;
+  font-weight: 600;
+}
+
+.decide {
+  position: sticky;
+  bottom: 0;
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 10px 18px;
+  margin-top: auto;
+  padding: 12px 0;
+  border-top: 1px solid var(--rog-rule-strong);
+  background: var(--rog-sheet);
+}
+
+.decide p {
+  margin: 4px 0 0;
+  font-size: 12.5px;
+}
+
+.decide .el-button {
+  margin-right: 8px;
+}
+</style>
