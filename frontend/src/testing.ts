@@ -17,6 +17,18 @@ export function cleared(): void {
   vi.restoreAllMocks()
 }
 
+/** The course of an address, which is one's own. */
+export const COURSE = {
+  id: 1,
+  name: 'Soil Science 110',
+  owner: 'mara',
+  role: 'owner',
+  shared: 0,
+  waiting: { sources: 0, check: 0, flagged: 0, pools: 0, quizzes: 0, handoffs: 0 },
+  outcomes: [],
+  advice_off: [],
+}
+
 /** A component as it stands in the application, at an address of course 1, with the answers that the server would give. */
 export async function shown(
   component: Component,
@@ -24,6 +36,7 @@ export async function shown(
   { at = '/c/1/sources', answers = {} }: { at?: string; answers?: Record<string, unknown> } = {},
 ): Promise<{ view: VueWrapper; asked: { method: string; path: string; body: unknown }[] }> {
   const asked: { method: string; path: string; body: unknown }[] = []
+  const known: Record<string, unknown> = { 'GET /api/courses/1': COURSE, ...answers }
   vi.stubGlobal(
     'fetch',
     vi.fn(async (request: Request | string, init?: RequestInit) => {
@@ -31,7 +44,7 @@ export async function shown(
       const path = new URL(url, 'http://localhost').pathname
       const text = typeof request === 'string' ? '' : await request.text()
       asked.push({ method, path, body: text ? (JSON.parse(text) as unknown) : undefined })
-      const answer = answers[`${method} ${path}`]
+      const answer = known[`${method} ${path}`]
       const found = answer !== undefined
       return new Response(JSON.stringify(found ? answer : { fact: 'It is not there.', way_out: 'Look elsewhere.' }), {
         status: found ? 200 : 404,

@@ -2,7 +2,12 @@
 import type { Schemas } from '@/api/client'
 
 /** Two states line by line: what differs is marked by more than its colour, on the left as gone, on the right as new. */
-defineProps<{ lines: Schemas['Line'][]; a: string; b: string; onlyDifferent?: boolean }>()
+defineProps<{
+  lines: Schemas['Line'][]
+  a: string
+  b: string
+  /** Both are there beside each other: neither is gone or new. */ beside?: boolean
+}>()
 const differs = (line: Schemas['Line']) => [...line.a, ...line.b].some((piece) => piece.differs)
 </script>
 
@@ -16,19 +21,15 @@ const differs = (line: Schemas['Line']) => [...line.a, ...line.b].some((piece) =
       </tr>
     </thead>
     <tbody>
-      <tr
-        v-for="(line, place) in onlyDifferent ? lines.filter(differs) : lines"
-        :key="place"
-        :class="{ differs: differs(line) }"
-      >
+      <tr v-for="(line, place) in lines" :key="place" :class="{ differs: differs(line) }">
         <th scope="row">{{ line.label }}</th>
         <td>
-          <component :is="piece.differs ? 'del' : 'span'" v-for="(piece, n) in line.a" :key="n">{{
+          <component :is="!piece.differs ? 'span' : beside ? 'mark' : 'del'" v-for="(piece, n) in line.a" :key="n">{{
             piece.text
           }}</component>
         </td>
         <td>
-          <component :is="piece.differs ? 'ins' : 'span'" v-for="(piece, n) in line.b" :key="n">{{
+          <component :is="!piece.differs ? 'span' : beside ? 'mark' : 'ins'" v-for="(piece, n) in line.b" :key="n">{{
             piece.text
           }}</component>
         </td>
@@ -74,10 +75,16 @@ tr.differs > th {
 }
 
 del,
-ins {
+ins,
+mark {
+  color: inherit;
   text-decoration-thickness: 1.5px;
   text-underline-offset: 3px;
   background: var(--rog-joined);
+}
+
+mark {
+  text-decoration: underline dotted;
 }
 
 del {

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from rogatum.core.content_mark import Content
 from rogatum.core.errors import NoSuchType
 from rogatum.core.items import Item, ItemType
+from rogatum.core.items.content import plain_text
 from rogatum.core.items.model import FeedbackKind
 from rogatum.core.items.parts import feedback as all_feedback
 from rogatum.core.items.parts import is_question
@@ -181,9 +182,10 @@ class Count(BaseModel):
 
 
 class Example(BaseModel):
-    """An item by its key, with what reads differently."""
+    """An item by its key and its first words, with what reads differently."""
 
     item: int
+    text: str
     before: str
     after: str
 
@@ -207,7 +209,12 @@ class Tally:
             self.changes += 1
             self.goes.update(outcome.goes)
             if len(self.examples) < SHOWN:
-                self.examples.append(Example(item=key, before=_shown(before, change), after=_shown(outcome.item, change)))
+                self.examples.append(_example(key, before, outcome.item, change))
+
+
+def _example(key: int, before: Item, after: Item, change: ChangeOfMany) -> Example:
+    text = plain_text(before.stem)[:120]
+    return Example(item=key, text=text, before=_shown(before, change), after=_shown(after, change))
 
 
 def tally_of(items: Iterable[tuple[int, Item]], change: ChangeOfMany) -> Tally:

@@ -39,6 +39,7 @@ class Sorter:
 
     def __init__(self, wordings: Mapping[int, Wording]) -> None:
         self._row = {key: row for row, key in enumerate(wordings)}
+        self._wordings = dict(wordings)
         self._words = Words(wordings.values())
 
     def knows(self, key: int) -> bool:
@@ -58,8 +59,9 @@ class Sorter:
         if model is None or not vector.nnz:
             return []
         shares = model.predict_proba(vector)[0]
+        own = self._words.stand_in(self._wordings[item])
         found = [
-            Suggestion(int(pool), float(share), self._reasons(model, place, vector))
+            Suggestion(int(pool), float(share), self._reasons(model, place, vector, own))
             for place, (pool, share) in enumerate(zip(model.classes_, shares, strict=True))
         ]
         found.sort(key=lambda suggestion: -suggestion.share)
@@ -75,10 +77,10 @@ class Sorter:
         weights = [1.0] * len(known) + [WEIGHT_OF_NAME] * len(pools)
         return ComplementNB(alpha=SMOOTHING).fit(told, np.array(labels), sample_weight=np.array(weights))
 
-    def _reasons(self, model: Any, place: int, vector: Any) -> tuple[str, ...]:
-        """The words of the item that speak for a pool more than for the others on average."""
+    def _reasons(self, model: Any, place: int, vector: Any, own: frozenset[int]) -> tuple[str, ...]:
+        """The words of the item itself that speak for a pool more than for the others on average."""
         columns = vector.indices
         gains = model.feature_log_prob_[:, columns]
         speaks = (gains[place] - gains.mean(axis=0)) * vector.data
-        best = [k for k in np.argsort(-speaks)[:MOST_REASONS] if speaks[k] > 1e-9]
-        return tuple(self._words.shown(int(columns[k])) for k in best)
+        best = [k for k in np.argsort(-speaks) if speaks[k] > 1e-9 and int(columns[k]) in own]
+        return tuple(self._words.shown(int(columns[k])) for k in best[:MOST_REASONS])

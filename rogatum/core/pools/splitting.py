@@ -13,7 +13,7 @@ from sklearn.preprocessing import normalize
 
 from rogatum.core.items import Item
 from rogatum.core.items.type_words import TYPE_LABELS
-from rogatum.core.pools.words import Wording, Words
+from rogatum.core.pools.words import Wording, Words, is_said
 
 MOST_GROUPS, FEWEST_ITEMS = 8, 4
 TELLING, EXAMPLES = 5, 3
@@ -72,7 +72,8 @@ def _group(words: Words, keys: Sequence[int], labels: np.ndarray, nearness: np.n
     speaks = mean - others
     telling = tuple(words.shown(int(column)) for column in np.argsort(-speaks)[:TELLING] if speaks[column] > 0)
     ordered = sorted(map(int, inside), key=lambda row: -float(nearness[row]))
-    return Group(" and ".join(telling[:2]).capitalize(), telling, tuple(keys[row] for row in ordered))
+    named = [word for word in telling if not is_said(word)][:2]
+    return Group(" and ".join(named).capitalize(), telling, tuple(keys[row] for row in ordered))
 
 
 def _first(label: str) -> Callable[[Item], str]:

@@ -24,10 +24,11 @@ _COMMON = frozenset(word[:STEM] for word in ENGLISH_STOP_WORDS) | frozenset(
 
 @dataclass(frozen=True)
 class Wording:
-    """An item as words: its text, and its metadata as (label, value)."""
+    """An item as words: its text, its metadata as (label, value), and texts that are known of these and do not stand in it."""
 
     text: str
     said: tuple[tuple[str, str], ...] = ()
+    behind: str = ""
 
 
 def wording_of(item: Item) -> Wording:
@@ -43,8 +44,21 @@ def _without_formulas(content: str) -> str:
 
 
 def _tokens(wording: Wording) -> list[str]:
-    stems = [word[:STEM] for word in _WORD.findall(wording.text.lower())]
-    return [stem for stem in stems if stem not in _COMMON] + [f"{label}: {value}" for label, value in wording.said]
+    return [*_own(wording), *_stems(wording.behind)]
+
+
+def _own(wording: Wording) -> list[str]:
+    return [*_stems(wording.text), *(f"{label} {value}" for label, value in wording.said)]
+
+
+def is_said(word: str) -> bool:
+    """Whether a word, as it is shown, is what metadata says and stands in no text."""
+    return " " in word
+
+
+def _stems(text: str) -> list[str]:
+    stems = [word[:STEM] for word in _WORD.findall(text.lower())]
+    return [stem for stem in stems if stem not in _COMMON]
 
 
 class Words:
@@ -65,6 +79,11 @@ class Words:
     def of(self, wordings: Iterable[Wording]) -> Any:
         """Other texts as vectors of the same words."""
         return self._made.transform(list(wordings))
+
+    def stand_in(self, wording: Wording) -> frozenset[int]:
+        """The columns of the words that stand in a text itself."""
+        own = set(_own(wording))
+        return frozenset(column for name, column in self._made.vocabulary_.items() if name in own)
 
     def shown(self, column: int) -> str:
         """A word as it is written in the items; what metadata says, as it stands."""

@@ -115,7 +115,7 @@ def wordings_of(course: Course, keys: Sequence[int]) -> dict[int, Wording]:
         for row in Item.objects.filter(course=course, pk__in=keys[start : start + 500]).order_by("position", "pk"):
             told = wording_of(core_item(row))
             named = [texts[value] for label, value in told.said if label == "outcome" and value in texts]
-            found[row.pk] = Wording(" ".join([told.text, *named]), told.said)
+            found[row.pk] = Wording(told.text, told.said, " ".join(named))
     return found
 
 

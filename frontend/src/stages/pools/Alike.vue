@@ -169,14 +169,14 @@ useShortcuts([
         <div v-if="asWhole" class="sides whole">
           <ItemView v-for="entry in sides" :key="entry.keep" :item="entry.side.item" :stimulus="entry.side.stimulus" />
         </div>
-        <DiffLines v-else :lines="pair.lines" a="left" b="right" />
+        <DiffLines v-else :lines="pair.lines" a="left" b="right" beside />
         <footer class="decide" role="group" aria-label="What becomes of them">
           <div v-for="entry in sides" :key="entry.keep">
             <ElButton :disabled="!may[entry.keep]" @click="choose(entry.keep)"
-              >Keep the {{ entry.name }} one <kbd>{{ entry.key }}</kbd></ElButton
+              >Keep {{ entry.name }} <kbd>{{ entry.key }}</kbd></ElButton
             >
             <ElButton :disabled="!may[entry.merge]" @click="choose(entry.merge)"
-              >Merge into the {{ entry.name }} one <kbd>{{ entry.key.toUpperCase() }}</kbd></ElButton
+              >Merge into {{ entry.name }} <kbd>{{ entry.key.toUpperCase() }}</kbd></ElButton
             >
             <p class="faint">
               {{
@@ -184,7 +184,7 @@ useShortcuts([
               }}
             </p>
           </div>
-          <ElButton type="primary" @click="choose('both')">Keep both <kbd>b</kbd></ElButton>
+          <ElButton class="middle" @click="choose('both')">Keep both <kbd>b</kbd></ElButton>
         </footer>
       </template>
     </section>
@@ -284,14 +284,24 @@ ul {
 .decide {
   position: sticky;
   bottom: 0;
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
+  display: grid;
+  grid-template-columns: 1fr auto 1fr;
+  align-items: start;
   gap: 10px 18px;
   margin-top: auto;
   padding: 12px 0;
   border-top: 1px solid var(--rog-rule-strong);
   background: var(--rog-sheet);
+}
+
+.decide > div:nth-child(2) {
+  grid-column: 3;
+  text-align: right;
+}
+
+.decide .middle {
+  grid-column: 2;
+  grid-row: 1;
 }
 
 .decide p {

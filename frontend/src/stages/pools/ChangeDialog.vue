@@ -185,6 +185,7 @@ async function done(): Promise<void> {
         <table v-if="told.examples.length">
           <tbody>
             <tr v-for="entry in told.examples" :key="entry.item">
+              <td class="stem">{{ entry.text }}</td>
               <td>{{ entry.before }}</td>
               <td aria-label="becomes">→</td>
               <td>{{ entry.after }}</td>
@@ -252,6 +253,14 @@ async function done(): Promise<void> {
 ul {
   margin: 0 0 8px;
   padding-left: 18px;
+}
+
+.stem {
+  max-width: 290px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-family: var(--rog-serif);
 }
 
 td {

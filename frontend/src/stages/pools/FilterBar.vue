@@ -110,11 +110,14 @@ const forget = useMutation({
     </label>
     <label :class="{ set: filter.since }">
       <span>Changed since</span>
-      <input
+      <ElDatePicker
+        :model-value="filter.since ?? ''"
         type="date"
+        value-format="YYYY-MM-DD"
+        format="D MMM YYYY"
+        placeholder="any day"
         aria-label="Filter by when it was changed"
-        :value="filter.since ?? ''"
-        @change="filtering.put('since', ($event.target as HTMLInputElement).value)"
+        @update:model-value="(day: string | null) => filtering.put('since', day ?? undefined)"
       />
     </label>
   </div>
@@ -176,25 +179,17 @@ label.set span {
   font-weight: 600;
 }
 
-label.set select,
-label.set input {
+label.set select {
   border-color: var(--rog-ink);
 }
 
 select,
-input[type='date'] {
+label :deep(.el-date-editor.el-input) {
   width: 100%;
+  height: 27px;
   min-width: 0;
   font-size: 13px;
   text-overflow: ellipsis;
-}
-
-input[type='date'] {
-  padding: 2px 6px;
-  color: var(--rog-ink);
-  background: var(--rog-sheet);
-  border: 1px solid var(--rog-rule-strong);
-  border-radius: 2px;
 }
 
 .kept {

@@ -100,7 +100,7 @@ useShortcuts([
         </p>
         <p v-for="pair in page.alike" :key="pair.id">
           <RouterLink :to="{ name: 'alike', params: { course, pair: pair.id } }">{{ pair.text }}</RouterLink>
-          <span class="soft"> {{ pair.percent }} %{{ pair.decision ? ', both kept' : '' }}</span>
+          <span class="soft">, {{ pair.percent }} %{{ pair.decision ? ', both kept' : '' }}</span>
         </p>
       </section>
       <section>

@@ -220,6 +220,11 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
   color: var(--rog-ink-soft);
 }
 
+.list .head > * {
+  font: 12px var(--rog-sans);
+  letter-spacing: normal;
+}
+
 .head .here {
   color: var(--rog-ink);
   font-weight: 600;
@@ -260,5 +265,6 @@ defineExpose({ step, toggleOpen: () => props.open && (chosen.value = toggled(cho
 
 .signs {
   letter-spacing: 0.12em;
+  font-size: 14px;
 }
 </style>

@@ -201,16 +201,19 @@ useShortcuts([
         <button type="button" class="link-button" @click="several = false">Done</button>
       </div>
       <div v-else class="row">
-        <template v-if="mayEdit">
-          <button type="button" class="link-button" @click="start('new')">New pool</button>
-          <template v-if="here">
-            <button type="button" class="link-button" title="F2" @click="start(here.id)">Rename</button>
-            <button type="button" class="link-button" @click="removing = true">Delete</button>
-          </template>
-        </template>
+        <button v-if="mayEdit" type="button" class="link-button" @click="start('new')">New pool</button>
         <button v-if="here" type="button" class="link-button" @click="sending = true">Send a copy</button>
-        <button type="button" class="link-button" @click="several = true">Several</button>
-        <button v-if="mayEdit" type="button" class="link-button" @click="pools.tidy.mutate()">Remove empty</button>
+        <ElDropdown trigger="click">
+          <button type="button" class="link-button">More<span aria-hidden="true"> ▾</span></button>
+          <template #dropdown>
+            <ElDropdownMenu>
+              <ElDropdownItem v-if="here && mayEdit" @click="start(here.id)">Rename {{ here.name }}</ElDropdownItem>
+              <ElDropdownItem v-if="here && mayEdit" @click="removing = true">Delete {{ here.name }}…</ElDropdownItem>
+              <ElDropdownItem @click="several = true">Choose several pools</ElDropdownItem>
+              <ElDropdownItem v-if="mayEdit" @click="pools.tidy.mutate()">Remove empty pools</ElDropdownItem>
+            </ElDropdownMenu>
+          </template>
+        </ElDropdown>
       </div>
     </footer>
     <ElDialog v-model="removing" :title="`Delete ${here?.name}?`" width="460" append-to-body>
@@ -309,6 +312,10 @@ footer form {
 
 footer .row {
   gap: 4px 14px;
+}
+
+footer .el-dropdown {
+  color: inherit;
 }
 
 .link-button:disabled {

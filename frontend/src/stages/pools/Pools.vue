@@ -114,7 +114,7 @@ useShortcuts([
             v-model="search"
             class="search"
             clearable
-            placeholder="Words, “a phrase”, begin*"
+            placeholder="Words or “a phrase”"
             aria-label="Filter by words"
           />
           <button type="button" class="link-button" :aria-expanded="filtersOpen" @click="filtersOpen = !filtersOpen">
@@ -188,6 +188,7 @@ useShortcuts([
 .middle {
   display: grid;
   grid-template-rows: auto minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   min-width: 0;
   min-height: 0;
   background: var(--rog-sheet);

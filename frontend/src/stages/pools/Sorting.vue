@@ -140,7 +140,7 @@ useShortcuts([
           <RouterLink :to="{ name: 'pools', params: { course }, query: { pool: String(pool) } }">{{
             here?.name
           }}</RouterLink>
-          <span class="soft">
+          <span class="soft told">
             {{ step ? `${items(step.left)} left` : '…'
             }}<template v-if="skipped.length">, {{ skipped.length }} skipped</template
             ><template v-if="sorted">, {{ sorted }} sorted</template></span
@@ -227,6 +227,10 @@ useShortcuts([
 
 header .row {
   gap: 18px;
+}
+
+.told {
+  margin-left: 10px;
 }
 
 progress {
