@@ -34,7 +34,7 @@ def new_course(page: Page, name: str) -> None:
 def chapters() -> list[dict]:
     """Three chapters with 100 points on every item, one pool each; in the second, a question has lost its key."""
     files = []
-    for number, name in enumerate(CHAPTERS, 1):
+    for number, name in CHAPTERS.items():
         chapter = json.loads((HERE / name).read_text())
         reading = read_source(("c.zip", chapter_package(chapter, number)))
         bank = reading.bank

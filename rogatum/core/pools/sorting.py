@@ -12,8 +12,8 @@ from typing import Any
 
 import numpy as np
 from scipy.sparse import vstack
-from sklearn.naive_bayes import ComplementNB
 
+from rogatum.core.pools.learning import classifier
 from rogatum.core.pools.words import Wording, Words
 
 SMOOTHING = 0.3
@@ -75,7 +75,7 @@ class Sorter:
             return None
         labels = [*(pool for _, pool in known), *pools]
         weights = [1.0] * len(known) + [WEIGHT_OF_NAME] * len(pools)
-        return ComplementNB(alpha=SMOOTHING).fit(told, np.array(labels), sample_weight=np.array(weights))
+        return classifier(SMOOTHING).fit(told, np.array(labels), sample_weight=np.array(weights))
 
     def _reasons(self, model: Any, place: int, vector: Any, own: frozenset[int]) -> tuple[str, ...]:
         """The words of the item itself that speak for a pool more than for the others on average."""

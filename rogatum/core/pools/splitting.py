@@ -6,13 +6,10 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from sklearn.cluster import KMeans
-from sklearn.decomposition import TruncatedSVD
-from sklearn.metrics import silhouette_score
-from sklearn.preprocessing import normalize
 
 from rogatum.core.items import Item
 from rogatum.core.items.type_words import TYPE_LABELS
+from rogatum.core.pools.learning import clusters, fit_of, reduced
 from rogatum.core.pools.words import Wording, Words, is_said
 
 MOST_GROUPS, FEWEST_ITEMS = 8, 4
@@ -39,9 +36,9 @@ def split_by_content(wordings: Mapping[int, Wording], count: int | None = None) 
     words = Words(wordings.values())
     if len(keys) < FEWEST_ITEMS or words.matrix.shape[1] < 2:
         return [Group("", (), tuple(keys))] if keys else []
-    reduced = _reduced(words)
+    nearer = _reduced(words)
     wanted = [min(count, len(keys))] if count else range(2, min(MOST_GROUPS, len(keys) // 2) + 1)
-    best = max((_parted(reduced, number) for number in wanted), key=lambda made: made[0])
+    best = max((_parted(nearer, number) for number in wanted), key=lambda made: made[0])
     labels, nearness = best[1], best[2]
     groups = [_group(words, keys, labels, nearness, label) for label in sorted(set(labels))]
     return sorted(groups, key=lambda group: -len(group.items))
@@ -50,18 +47,17 @@ def split_by_content(wordings: Mapping[int, Wording], count: int | None = None) 
 def _reduced(words: Words) -> np.ndarray:
     """The vectors with less noise: along the directions in which the items differ most."""
     width = min(40, min(words.matrix.shape) - 1)
-    return np.asarray(normalize(TruncatedSVD(width, random_state=0).fit_transform(words.matrix)))
+    return np.asarray(reduced(words.matrix, width))
 
 
 def _parted(vectors: np.ndarray, count: int) -> tuple[float, np.ndarray, np.ndarray]:
     """A parting into groups: how well it fits (−1 to 1), the group of each item, and how near each is to the middle of its own."""
-    made = KMeans(count, n_init=6, random_state=0).fit(vectors)
+    made = clusters(count).fit(vectors)
     labels = made.labels_
     if len(set(labels)) < 2 or len(set(labels)) >= len(vectors):
         return -1.0, labels, np.zeros(len(vectors))
-    fit = silhouette_score(vectors, labels, sample_size=min(len(vectors), MOST_MEASURED), random_state=0)
     distances = np.linalg.norm(vectors - made.cluster_centers_[labels], axis=1)
-    return float(fit), labels, -distances
+    return fit_of(vectors, labels, MOST_MEASURED), labels, -distances
 
 
 def _group(words: Words, keys: Sequence[int], labels: np.ndarray, nearness: np.ndarray, label: int) -> Group:

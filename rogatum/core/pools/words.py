@@ -5,21 +5,26 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
-
-from sklearn.feature_extraction.text import ENGLISH_STOP_WORDS, TfidfVectorizer
 
 from rogatum.core.items import Item, parts
 from rogatum.core.items.content import MATH, plain_text
+from rogatum.core.pools.learning import common_words, vectors
 
 # A word is told by its first letters: “weathering” and “weathered” are one.
 STEM = 6
 _WORD = re.compile(r"[^\W\d_]{3,40}")
 # The labels of metadata that speak of what an item is about.
 _TELLING = ("outcome", "topic", "level")
-_COMMON = frozenset(word[:STEM] for word in ENGLISH_STOP_WORDS) | frozenset(
-    "follow correct answer statem true false best describ choose option question".split()
+_OF_TESTS = frozenset(
+    word[:STEM] for word in "follow correct answer statement true false best describe choose option question".split()
 )
+
+
+@cache
+def _common() -> frozenset[str]:
+    return _OF_TESTS | {word[:STEM] for word in common_words()}
 
 
 @dataclass(frozen=True)
@@ -58,7 +63,7 @@ def is_said(word: str) -> bool:
 
 def _stems(text: str) -> list[str]:
     stems = [word[:STEM] for word in _WORD.findall(text.lower())]
-    return [stem for stem in stems if stem not in _COMMON]
+    return [stem for stem in stems if stem not in _common()]
 
 
 class Words:
@@ -66,7 +71,7 @@ class Words:
 
     def __init__(self, wordings: Iterable[Wording]) -> None:
         wordings = list(wordings)
-        self._made = TfidfVectorizer(analyzer=_tokens, sublinear_tf=True)
+        self._made = vectors(_tokens)
         self.matrix: Any = self._made.fit_transform([*wordings, Wording("none", (("none", "none"),))])[:-1]
         self.names: list[str] = list(self._made.get_feature_names_out())
         self._written: dict[str, str] = {}

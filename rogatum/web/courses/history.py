@@ -169,13 +169,14 @@ def _put_back_all(operation: Operation) -> None:
         changes = list(operation.changes.all())
         _refuse_overtaken(operation, changes)
         order = list(TABLES)
-        for change in sorted((c for c in changes if c.before is None), key=lambda c: -order.index(c.table)):
-            _model(change.table).objects.filter(pk=change.row).delete()
         revived = [c for c in changes if c.before is not None and c.after is None]
         _refuse_lost(operation, changes, revived)
+        # First back to where they were: what was made takes with it whatever still lies in it.
+        _put_back([c for c in changes if c.before is not None and c.after is not None])
+        for change in sorted((c for c in changes if c.before is None), key=lambda c: -order.index(c.table)):
+            _model(change.table).objects.filter(pk=change.row).delete()
         for change in sorted(revived, key=lambda c: order.index(c.table)):
             _revive(change)
-        _put_back([c for c in changes if c.before is not None and c.after is not None])
         operation.undone = True
         operation.save(update_fields=["undone"])
 

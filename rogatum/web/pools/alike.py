@@ -14,6 +14,7 @@ from django.utils import timezone
 from rogatum.core.items import item_from
 from rogatum.core.items.differences import Line, differences
 from rogatum.core.items.identity import words_of
+from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.duplicates import near_pairs
 from rogatum.core.pools.merging import MergedItem, merged
 from rogatum.web.courses import rules as courses
@@ -128,7 +129,7 @@ def _take_over(pair: LikePair, kept: Item, record: Recorder) -> str:
     if not made.took:
         return "It lacked nothing of the other."
     if kept.course_id != other.course_id:
-        copy_media(other.course, kept.course, [made.item.model_dump_json()])
+        copy_media(other.course, kept.course, content_fields(made.item))
     kept = record.current(kept)
     before = fields_of(kept)
     set_body(kept, made.item.model_copy(update={"id": kept.body["id"]}))

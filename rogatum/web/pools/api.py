@@ -53,6 +53,7 @@ PAGE = 200
 @router.get("/courses/{course_id}/pools", response=list[PoolOut], operation_id="pools_list")
 def list_pools(request: HttpRequest, course_id: Id) -> object:
     pools = Pool.objects.filter(course=course_for(request.user, course_id)).annotate(count=Count("items"))
+    pools = pools.order_by(*Pool._meta.ordering)  # counting leaves the usual order out
     return [_pool_out(pool, pool.count) for pool in pools]
 
 

@@ -154,7 +154,7 @@ def deleted_in(course: Course, user: Any) -> list[Operation]:
         pools_gone=Count("changes", filter=gone & Q(changes__table="pool")),
         items_gone=Count("changes", filter=gone & Q(changes__table="item")),
     )
-    return list(counted.filter(Q(pools_gone__gt=0) | Q(items_gone__gt=0)).select_related("user")[:200])
+    return list(counted.filter(Q(pools_gone__gt=0) | Q(items_gone__gt=0)).select_related("user").order_by("-pk")[:200])
 
 
 def bring_back(course: Course, user: Any, operation_id: int) -> Operation:

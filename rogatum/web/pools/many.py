@@ -11,7 +11,7 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from rogatum.core.admission import Gate
-from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed
 from rogatum.core.pools.subsets import random_subset
 from rogatum.web.bulk import save_columns
@@ -181,7 +181,7 @@ def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callabl
     items = [core_item(row) for row in rows]
     if source.pk != target.pk:
         passages = [passage_of(row.stimulus) for row in rows]
-        copy_media(source, target, [content for item in items for content in _contents(item)] + passages)
+        copy_media(source, target, [content for item in items for content in content_fields(item)] + passages)
     position = next_position(target)
     made = [
         Item(
@@ -197,10 +197,6 @@ def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callabl
     Item.objects.bulk_create(made, batch_size=STRETCH)
     record.created("item", made)
     return len(made)
-
-
-def _contents(item: CoreItem) -> list[str]:
-    return [item.model_dump_json()]
 
 
 def _carried(row: Item) -> dict[str, Any]:

@@ -52,7 +52,7 @@ def create_pool(course: Course, user: Any, name: str, parent: Pool | None = None
     courses.must_edit(user, course)
     with Recorder(course, user, f"Made the pool {name}") as record:
         check_name(course, name, parent)
-        pool = Pool.objects.create(course=course, parent=parent, name=name.strip())
+        pool = Pool.objects.create(course=course, parent=parent, name=name.strip(), position=last_place(course, parent))
         record.created("pool", [pool])
     return pool
 
@@ -97,13 +97,19 @@ def delete_pool(pool: Pool, user: Any) -> None:
         pool.delete()
 
 
+def last_place(course: Course, parent: Pool | None) -> int:
+    """Where a new pool comes: last where those of its level were put in order by hand, else by its name."""
+    top = Pool.objects.filter(course=course, parent=parent).aggregate(top=Max("position"))["top"] or 0
+    return top + 1 if top else 0
+
+
 def pool_at(course: Course, path: Sequence[str], record: Recorder, below: Pool | None = None) -> Pool:
     """The pool with this path, made where it is missing."""
     pool = below
     for name in path:
         found = Pool.objects.filter(course=course, parent=pool, name=name[:300]).first()
         if found is None:
-            found = Pool.objects.create(course=course, parent=pool, name=name[:300])
+            found = Pool.objects.create(course=course, parent=pool, name=name[:300], position=last_place(course, pool))
             record.created("pool", [found])
         pool = found
     assert pool is not None

@@ -23,7 +23,7 @@ from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
 from rogatum.web.pools.schemas import NewPool, Selection
-from rogatum.web.pools.services import check_name, count_words, selected
+from rogatum.web.pools.services import check_name, count_words, last_place, selected
 from rogatum.web.pools.tree import PoolTree
 
 # How many items of each pool at hand are learned from, the newest first; and how many sortings are kept in mind.
@@ -173,7 +173,9 @@ def split_into(course: Course, user: Any, below: Pool | None, pools: Sequence[Ne
         moved = 0
         for wanted in pools:
             check_name(course, wanted.name, below)
-            made = Pool.objects.create(course=course, parent=below, name=plain_text(wanted.name)[:300])
+            made = Pool.objects.create(
+                course=course, parent=below, name=plain_text(wanted.name)[:300], position=last_place(course, below)
+            )
             record.created("pool", [made])
             rows = list(Item.objects.filter(course=course, pk__in=wanted.items).values_list("pk", "pool_id"))
             Item.objects.filter(pk__in=[key for key, _ in rows]).update(pool=made)

@@ -30,13 +30,17 @@ const open = computed(() => Number(route.params.pair ?? 0))
 const { data: pair, error: gone } = useQuery(computed(() => ({ ...pairQuery(open.value), enabled: open.value > 0 })))
 const asWhole = ref(false)
 
+/** A pair that is open by its own address though it was decided. */
+const decidedOne = computed(() => pair.value?.id === open.value && Boolean(pair.value.decision))
 function show(id: number | undefined): void {
   void router.replace({ name: 'alike', params: { course: course.value, ...(id ? { pair: id } : {}) } })
 }
 watch(
   pairs,
   (now) => {
-    if (now && !open.value && now.rows[0]) show(now.rows[0].id)
+    if (!now || now.running || now.rows.some((row) => row.id === open.value)) return
+    // Found anew, a pair has another number; and what was decided is not shown any more.
+    if (!open.value || !decidedOne.value) show(now.rows[0]?.id)
   },
   { immediate: true },
 )
