@@ -17,6 +17,8 @@ export function cleared(): void {
   vi.restoreAllMocks()
 }
 
+const COURSE_PATH = /^GET \/api\/courses\/\d+$/
+
 /** The course of an address, which is one's own. */
 export const COURSE = {
   id: 1,
@@ -36,7 +38,6 @@ export async function shown(
   { at = '/c/1/sources', answers = {} }: { at?: string; answers?: Record<string, unknown> } = {},
 ): Promise<{ view: VueWrapper; asked: { method: string; path: string; body: unknown }[] }> {
   const asked: { method: string; path: string; body: unknown }[] = []
-  const known: Record<string, unknown> = { 'GET /api/courses/1': COURSE, ...answers }
   vi.stubGlobal(
     'fetch',
     vi.fn(async (request: Request | string, init?: RequestInit) => {
@@ -44,7 +45,7 @@ export async function shown(
       const path = new URL(url, 'http://localhost').pathname
       const text = typeof request === 'string' ? '' : await request.text()
       asked.push({ method, path, body: text ? (JSON.parse(text) as unknown) : undefined })
-      const answer = known[`${method} ${path}`]
+      const answer = answers[`${method} ${path}`] ?? (COURSE_PATH.test(`${method} ${path}`) ? COURSE : undefined)
       const found = answer !== undefined
       return new Response(JSON.stringify(found ? answer : { fact: 'It is not there.', way_out: 'Look elsewhere.' }), {
         status: found ? 200 : 404,

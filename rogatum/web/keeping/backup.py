@@ -103,7 +103,7 @@ def _check_backup(database: Path) -> None:
             raise CommandError(f"The database of the backup is damaged ({error}). Choose another backup.") from None
     if sound != "ok":
         raise CommandError(f"The database of the backup is damaged ({sound[:80]}). Choose another backup.")
-    known = set(MigrationLoader(None, ignore_no_initial=True).disk_migrations)
+    known = set(MigrationLoader(None).disk_migrations)
     newer = sorted(name for app, name in applied if app in {a for a, _ in known} and (app, name) not in known)
     if newer:
         raise CommandError(f"The backup is of a newer version of the program (it knows {newer[0]}). Restore it with that version.")

@@ -1,7 +1,9 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { nth, shown, sure } from '@/testing'
+
+import { handleKey } from '@/ui/shortcuts'
 
 import PoolTree from './PoolTree.vue'
 import { treeOf } from './usePools'
@@ -28,11 +30,34 @@ it('keeps a pool whose parent is not there', () => {
   ).toEqual(['Loose'])
 })
 
-async function tree(current?: number) {
-  const { view } = await shown(PoolTree, { tree: treeOf(POOLS), current })
-  const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text() === words))
-  return { view, button }
+function pools() {
+  const done = () => ({
+    mutate: vi.fn(),
+    mutateAsync: vi.fn().mockResolvedValue({ count: 1 }),
+    isPending: { value: false },
+  })
+  return { create: done(), change: done(), place: done(), merge: done(), tidy: done(), remove: done() }
 }
+
+async function tree(current?: number, mayEdit = true, answers: Record<string, unknown> = {}) {
+  const all = pools()
+  const props = { tree: treeOf(POOLS), current, course: 1, mayEdit, pools: all }
+  const { view } = await shown(PoolTree, props, { answers })
+  const button = (words: string) => sure(view.findAll('button').find((entry) => entry.text() === words))
+  const choose = async (words: string) => {
+    await button('More ▾').trigger('click')
+    await flushPromises()
+    sure([...document.querySelectorAll<HTMLElement>('li')].find((entry) => entry.textContent.includes(words))).click()
+    await flushPromises()
+  }
+  return { view, all, button, choose }
+}
+const press = (key: string) => handleKey(new KeyboardEvent('keydown', { key, ctrlKey: key.startsWith('Arrow') }))
+
+it('counts only what a filter leaves, where there is one', () => {
+  const counted = nth(treeOf(POOLS, { '4': 2 }), 0)
+  expect([counted.total, nth(counted.children, 1).total]).toEqual([2, 0])
+})
 
 it('picks a pool, or all', async () => {
   const { view } = await tree(2)
@@ -42,33 +67,76 @@ it('picks a pool, or all', async () => {
   expect(view.emitted('pick')).toEqual([[3], [undefined]])
 })
 
-it('makes a pool below the open one, and renames that', async () => {
-  const { view, button } = await tree(2)
-  await button('New pool').trigger('click')
-  await view.find('input[aria-label="Name of the pool"]').setValue('  Loam ')
-  await view.find('form').trigger('submit')
-  await button('Rename').trigger('click')
-  expect((view.find('input[aria-label="Name of the pool"]').element as HTMLInputElement).value).toBe('Texture')
-  await view.find('input[aria-label="Name of the pool"]').setValue('Grain')
-  await view.find('form').trigger('submit')
-  expect(view.emitted('create')).toEqual([['Loam', 2]])
-  expect(view.emitted('rename')).toEqual([[2, 'Grain']])
+it('makes a pool below the open one, and none without a name', async () => {
+  const { view, all, button } = await tree(2)
+  for (const name of ['   ', '  Loam ']) {
+    await button('New pool').trigger('click')
+    await view.find('input[aria-label="Name of the pool"]').setValue(name)
+    await view.find('form').trigger('submit')
+  }
+  expect(all.create.mutate.mock.calls).toEqual([[{ name: 'Loam', parent: 2 }]])
 })
 
-it('makes no pool without a name, and asks before one is deleted', async () => {
-  const { view, button } = await tree(2)
-  await button('New pool').trigger('click')
-  await view.find('input[aria-label="Name of the pool"]').setValue('   ')
-  await view.find('form').trigger('submit')
-  expect(view.emitted('create')).toBeUndefined()
-  await button('Delete').trigger('click')
+it('names a pool in its place, and leaves it alone where the name stays', async () => {
+  const { view, all } = await tree(2)
+  for (const name of ['Texture', 'Grain']) {
+    press('F2')
+    await flushPromises()
+    const field = view.find('.el-tree input[aria-label="Name of the pool"]')
+    expect((field.element as HTMLInputElement).value).toBe('Texture')
+    await field.setValue(name)
+    await view.find('.el-tree form').trigger('submit')
+  }
+  expect(all.change.mutate.mock.calls).toEqual([[{ id: 2, body: { name: 'Grain', move: false } }]])
+})
+
+const MOVES: [number, string, { parent: number | null; before: number | null } | undefined][] = [
+  [3, 'ArrowUp', { parent: 1, before: 2 }],
+  [2, 'ArrowDown', { parent: 1, before: null }],
+  [3, 'ArrowRight', { parent: 2, before: null }],
+  [4, 'ArrowLeft', { parent: 1, before: 3 }],
+  [2, 'ArrowUp', undefined],
+  [1, 'ArrowLeft', undefined],
+]
+it.each(MOVES)('moves pool %i by %s', async (pool, key, to) => {
+  const { all } = await tree(pool)
+  press(key)
+  expect(all.place.mutate.mock.calls).toEqual(to ? [[{ id: pool, ...to }]] : [])
+})
+
+it('asks before a pool is deleted, and says which quizzes use it', async () => {
+  const about = { items: 1209, quizzes: [] as string[] }
+  const { view, all, choose } = await tree(2, true, { 'GET /api/pools/2/about': about })
+  await choose('Delete Texture')
+  const confirm = () =>
+    sure([...document.querySelectorAll<HTMLButtonElement>('.el-dialog button')].find((b) => b.textContent.includes('1209'))) // prettier-ignore
+  expect(all.remove.mutateAsync).not.toHaveBeenCalled()
+  confirm().click()
   await flushPromises()
-  const confirm = sure(
-    [...document.querySelectorAll<HTMLButtonElement>('.el-dialog button')].find((entry) =>
-      entry.textContent.includes('1209 items'),
-    ),
-  )
-  expect(view.emitted('remove')).toBeUndefined()
-  confirm.click()
-  expect(view.emitted('remove')).toEqual([[2]])
+  expect(all.remove.mutateAsync).toHaveBeenCalledWith(2)
+  expect(view.emitted('pick')).toEqual([[undefined]])
+})
+
+it('does not delete a pool that a quiz uses', async () => {
+  const { choose } = await tree(2, true, { 'GET /api/pools/2/about': { items: 9, quizzes: ['Week 1', 'Final'] } })
+  await choose('Delete Texture')
+  expect(document.querySelector('.el-dialog')?.textContent).toContain('Week 1, Final use it')
+})
+
+it('merges several pools into one of them', async () => {
+  const { view, all, button, choose } = await tree(undefined)
+  await choose('Choose several')
+  for (const name of ['Texture', 'Structure']) await view.find(`input[aria-label="Choose ${name}"]`).setValue(true)
+  await button('Merge').trigger('click')
+  await flushPromises()
+  expect(document.querySelector('.el-dialog')?.textContent).toContain('Merge 2 pools')
+  expect(all.merge.mutateAsync).not.toHaveBeenCalled()
+})
+
+it('shows a reader the tree, and nothing that changes it', async () => {
+  const { view, all } = await tree(2, false)
+  expect(view.text()).not.toContain('New pool')
+  press('F2')
+  press('ArrowDown')
+  expect([all.place.mutate.mock.calls, view.find('form').exists()]).toEqual([[], false])
 })
