@@ -16,6 +16,8 @@ import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
+LARGE = 50_000
+PLAIN, GROUPED = "the plain queries", "a plain grouping for each"
 DATA = Path(tempfile.mkdtemp(prefix="rogatum-bench-"))
 os.environ["ROGATUM_DATA"] = str(DATA)
 os.environ["ROGATUM_JOBS"] = "immediate"
@@ -35,10 +37,15 @@ from rogatum.core.fidelity import compare  # noqa: E402
 from rogatum.core.formats import format_named  # noqa: E402
 from rogatum.core.formats.shared import pandoc  # noqa: E402
 from rogatum.core.items import Bank  # noqa: E402
+from rogatum.core.items.identity import likeness, words_of  # noqa: E402
+from rogatum.core.pools.duplicates import near_pairs  # noqa: E402
+from rogatum.core.pools.learning import classifier  # noqa: E402
+from rogatum.core.pools.words import Words, wording_of  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
 from rogatum.web.pools.models import Item  # noqa: E402
+from rogatum.web.pools.sorting import next_to_sort  # noqa: E402
 from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
 from rogatum.web.sources.taking import Naming, index_of, take  # noqa: E402
 
@@ -129,30 +136,82 @@ def _plain_inserts(width: int, values: list[tuple[object, ...]]) -> float:
         return time.perf_counter() - start
 
 
-def listing(user: User) -> None:
-    course = large_course(user, 20_000)
-    client = Client(SERVER_NAME="localhost")
-    client.force_login(user)
-    base = sqlite3.connect(DATA / "rogatum.sqlite3")
-    columns = "id, pool_id, type, text, title, points, outcome, difficulty"
-    of_course = "from pools_item where course_id = ?"
-    path = f"/api/courses/{course.pk}/items"
+class Lists:
+    """Lists, filters and counts of a large course, each beside the plain queries that give the same."""
 
-    def floor(condition: str, *values: object) -> Callable[[], object]:
-        page = f"select {columns} {of_course} {condition} order by position, id limit 200"
-        count = f"select count(*) {of_course} {condition}"
-        return lambda: (base.execute(page, [course.pk, *values]).fetchall(), base.execute(count, [course.pk, *values]).fetchall())
+    def __init__(self, user: User, count: int) -> None:
+        self.course, self.count = large_course(user, count), count
+        self.client = Client(SERVER_NAME="localhost")
+        self.client.force_login(user)
+        self.base = sqlite3.connect(DATA / "rogatum.sqlite3")
+        self.path = f"/api/courses/{self.course.pk}/items"
 
-    def asked(query: str) -> None:
-        if client.get(path + query).status_code != 200:
-            raise SystemExit(f"{path}{query} gives no list, so there is nothing to measure.")
+    def ours(self, query: str) -> float:
+        def asked() -> None:
+            if self.client.get(self.path + query).status_code != 200:
+                raise SystemExit(f"{self.path}{query} gives no list, so there is nothing to measure.")
 
-    def ours(query: str) -> float:
-        return seconds(lambda: asked(query), 9)
+        return seconds(asked, 7)
 
-    report("Listing 20,000 items, first page", ours(""), seconds(floor(""), 9), "the plain queries")
-    found = "and id in (select rowid from pools_item_fts where pools_item_fts match ?)"
-    report("Searching among 20,000 items", ours("?query=gravel"), seconds(floor(found, '"gravel"*'), 9), "the plain queries")
+    def floor(self, condition: str = "", order: str = "position, id", *values: object) -> float:
+        columns = "id, pool_id, type, text, title, points, outcome, difficulty"
+        of_course = f"from pools_item where course_id = ? {condition}"
+        said = [self.course.pk, *values]
+        page, count = f"select {columns} {of_course} order by {order} limit 200", f"select count(*) {of_course}"
+        return seconds(lambda: (self.base.execute(page, said).fetchall(), self.base.execute(count, said).fetchall()), 7)
+
+    def grouped(self) -> float:
+        """The least that all counts can cost: one grouping for each column that is counted."""
+        columns = "pool_id type difficulty points picture formula feedback source outcome findings advice".split()
+        queries = [f"select {name}, count(*) from pools_item where course_id = ? group by {name}" for name in columns]
+        return seconds(lambda: [self.base.execute(query, [self.course.pk]).fetchall() for query in queries], 7)
+
+    def report(self) -> None:
+        said = f"{self.count:,} items"
+        report(f"Listing {said}, first page", self.ours(""), self.floor(), PLAIN)
+        report(
+            f"{said} by points, downwards",
+            self.ours("?sort=points&descending=true"),
+            self.floor("", "points desc"),
+            "the plain queries",
+        )
+        found = "and id in (select rowid from pools_item_fts where pools_item_fts match ?)"
+        report(
+            f"Searching among {said}",
+            self.ours("?query=gravel"),
+            self.floor(found, "position, id", '"gravel"*'),
+            "the plain queries",
+        )
+        two = self.floor("and type = ? and points = ?", "position, id", "numeric", 2)
+        report(f"{said} by type and points", self.ours("?type=numeric&points=2"), two, PLAIN)
+        report(f"All counts of {said}", self.ours("/counts"), self.grouped(), GROUPED)
+        report(
+            "The same with two conditions", self.ours("/counts?type=numeric&points=2"), self.grouped(), "a plain grouping for each"
+        )
+
+
+def duplicates(count: int) -> None:
+    texts = {n: words_of(item) for n, item in enumerate(bank_of(count).items)}
+    ours = seconds(lambda: near_pairs(texts), 1)
+    some = [(texts[n], texts[(n * 7919 + 1) % count]) for n in range(count)]
+    floor = seconds(lambda: [likeness(a, b) for a, b in some], 1)
+    report(f"Near-duplicates among {count:,} items", ours, floor, "comparing each with one other")
+
+
+def suggesting(user: User, count: int) -> None:
+    """A step of Sorting in a course of so many items, its pool and two pools at hand of 5,000 in all, beside learning alone."""
+    course = large_course(user, count)
+    pools = list(course.pools.all())
+    keys = list(Item.objects.filter(course=course).values_list("pk", flat=True)[:5000])
+    Item.objects.filter(pk__in=keys[:4000]).update(pool=pools[0])
+    Item.objects.filter(pk__in=keys[4000:]).update(pool=pools[1])
+    hands = [pool.pk for pool in pools[1:3]]
+    next_to_sort(pools[0], user, hands, [])  # the words are counted once, when a sorting begins
+    ours = seconds(lambda: next_to_sort(pools[0], user, hands, []), 5)
+    wordings = {n: wording_of(item) for n, item in enumerate(bank_of(1000).items)}
+    matrix, labels = Words(wordings.values()).matrix, [n % 2 for n in range(1000)]
+    floor = seconds(lambda: classifier(0.3).fit(matrix, labels).predict(matrix[:1]), 5)
+    report(f"A step of Sorting, 5,000 items of {count:,}", ours, floor, "learning 1,000 texts")
 
 
 def main() -> None:
@@ -165,7 +224,9 @@ def main() -> None:
     reading_document()
     comparing()
     taking(user)
-    listing(user)
+    Lists(user, LARGE).report()
+    duplicates(LARGE)
+    suggesting(user, LARGE)
 
 
 if __name__ == "__main__":

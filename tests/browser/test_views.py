@@ -88,6 +88,55 @@ def pools(page: Page) -> None:
     expect(page.get_by_label("Item", exact=True)).to_contain_text(SAMPLE)
 
 
+def filters(page: Page) -> None:
+    stage(page, "Pools")
+    page.locator("body").evaluate("() => document.activeElement.blur()")
+    page.keyboard.press("F")
+    page.get_by_label("Filter by type").select_option("multiple_choice")
+    page.get_by_role("button", name="Take the filter Type away").wait_for()
+
+
+def changing(page: Page) -> None:
+    page.locator("body").evaluate("() => document.activeElement.blur()")
+    page.keyboard.press("a")
+    page.keyboard.press("v")
+    expect(page.get_by_label("What it will do")).to_contain_text("will change")
+
+
+def splitting(page: Page) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("dialog").wait_for(state="hidden")
+    page.get_by_role("button", name="More").last.click()
+    page.get_by_role("menuitem", name="Split into pools").click()
+    page.get_by_role("list", name="Groups").wait_for()
+
+
+def sorting(page: Page) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("dialog").wait_for(state="hidden")
+    page.get_by_role("button", name="Select none").click()
+    page.get_by_role("tree").get_by_text("Mixed bank", exact=True).click()
+    page.get_by_role("link", name="Sort it").click()
+    expect(page.get_by_role("region", name="Item to sort")).to_contain_text("left")
+
+
+def alike(page: Page) -> None:
+    stage(page, "Pools")
+    page.get_by_role("link", name="Near-duplicates").click()
+    page.get_by_role("group", name="What becomes of them").wait_for()
+
+
+def whole_item(page: Page) -> None:
+    page.get_by_role("region", name="Pair").get_by_role("link").first.click()
+    page.get_by_role("heading", name="History").wait_for()
+
+
+def course(page: Page) -> None:
+    page.get_by_role("button", name="mara").click()
+    page.get_by_role("menuitem", name="People, saving, deleted").click()
+    page.get_by_role("heading", name="People").wait_for()
+
+
 def quiz(page: Page) -> None:
     stage(page, "Quizzes")
     page.get_by_role("link", name="Week 3").click()
@@ -119,6 +168,13 @@ VIEWS = {
     "comparison": comparison,
     "taking": taking,
     "pools": pools,
+    "filters": filters,
+    "changing": changing,
+    "splitting": splitting,
+    "sorting": sorting,
+    "alike": alike,
+    "item": whole_item,
+    "course": course,
     "quiz": quiz,
     "trying": trying,
     "hand-off": lambda page: stage(page, "Hand-off"),

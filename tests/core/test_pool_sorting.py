@@ -84,6 +84,11 @@ def test_what_stands_behind_an_outcome_helps_and_is_no_reason():
     assert not [word for suggestion in best for word in suggestion.words if word.startswith("separ")]
 
 
+def test_an_outcome_speaks_for_the_one_above_it_as_well():
+    item = MultipleChoice(id="x", stem="s", metadata={"outcome": ["2.1"], "topic": ["Soil"]})
+    assert wording_of(item).said == (("outcome", "2.1"), ("outcome", "2"), ("topic", "Soil"))
+
+
 def test_groups_by_content_are_the_skills():
     wordings, skills, _ = bank(3, 120)
     groups = split_by_content(wordings, 4)

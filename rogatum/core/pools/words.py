@@ -15,6 +15,7 @@ from rogatum.core.pools.learning import common_words, vectors
 # A word is told by its first letters: “weathering” and “weathered” are one.
 STEM = 6
 _WORD = re.compile(r"[^\W\d_]{3,40}")
+_CODE = re.compile(r"(\w{1,12})\.\w{1,12}(?:\W|$)")
 # The labels of metadata that speak of what an item is about.
 _TELLING = ("outcome", "topic", "level")
 _OF_TESTS = frozenset(
@@ -39,8 +40,14 @@ class Wording:
 def wording_of(item: Item) -> Wording:
     """The words of an item's title, stem and options, and what its metadata says of its subject."""
     contents = [item.title, item.stem, *parts.options(item)]
-    said = [(label, value) for label in _TELLING for value in item.metadata.get(label, [])]
+    said = [(label, part) for label in _TELLING for value in item.metadata.get(label, []) for part in _parts(value)]
     return Wording(" ".join(plain_text(_without_formulas(content)) for content in contents), tuple(said))
+
+
+def _parts(value: str) -> list[str]:
+    """A value, and where it is a code with parts the one above it: 2.1 lies in 2."""
+    above = _CODE.match(value)
+    return [value, above[1]] if above else [value]
 
 
 def _without_formulas(content: str) -> str:
