@@ -44,6 +44,24 @@ def pools(page: Page) -> None:
     page.get_by_label("Item", exact=True).locator("img").wait_for()
 
 
+def sorting(page: Page) -> None:
+    _stage(page, "Pools")
+    page.get_by_role("tree").get_by_text("Mixed bank", exact=True).click()
+    page.get_by_role("link", name="Sort it").click()
+    item = page.get_by_role("region", name="Item to sort")
+    for left, key in ((23, "1"), (22, "1"), (21, "1"), (20, "2")):
+        item.get_by_text(f"{left} items left").wait_for()
+        page.keyboard.press(key)
+    item.get_by_text("19 items left").wait_for()
+    page.locator("li.best").wait_for()
+
+
+def alike(page: Page) -> None:
+    _stage(page, "Pools")
+    page.get_by_role("link", name="Near-duplicates").click()
+    page.get_by_role("group", name="What becomes of them").wait_for()
+
+
 def quiz(page: Page) -> None:
     _stage(page, "Quizzes")
     page.get_by_role("link", name="Week 3").click()
@@ -84,14 +102,6 @@ def dark(page: Page) -> None:
 
 def sources(page: Page) -> None:
     page.get_by_role("table").wait_for()
-
-
-def paste(page: Page) -> None:
-    page.get_by_role("button", name="Paste a test").click()
-    text = (HERE.parent.parent / "rogatum" / "demo" / "sources" / "chapter-4-from-paper.txt").read_text()
-    page.get_by_label("Text of the test").fill(text)
-    page.get_by_text("items so far").wait_for()
-    page.get_by_label("Text of the test").evaluate("field => field.scrollTo(0, 0)")
 
 
 def document(page: Page) -> None:
@@ -147,14 +157,15 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "edit": edit,
     "mend": mend,
     "comparison": comparison,
-    "paste": paste,
     "take": take,
     "pools": pools,
+    "alike": alike,
     "quiz": quiz,
     "trying": trying,
     "hand-off": handoff,
     "ledger": ledger,
     "check-dark": dark,
+    "sorting": sorting,
 }
 
 

@@ -38,6 +38,9 @@ function quizMade({ title, left_out, elsewhere, besides }: QuizMade): string {
 export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'>): string {
   const result = (job.result ?? {}) as {
     items?: number
+    changed?: number
+    stays?: number
+    open?: number
     taken?: number
     duplicates?: number[]
     near?: unknown[]
@@ -52,5 +55,10 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
     const made = result.quizzes?.map(quizMade).join('') ?? ''
     return `${result.taken} items taken.${made}${doubles}${near}`
   }
+  if (job.work === 'change-items')
+    return `${job.label}: ${result.changed} changed${result.stays ? `, ${result.stays} could not be` : ''}.`
+  if (job.work === 'alike')
+    return result.open ? `${result.open} pairs of near-duplicates are open.` : 'No near-duplicates are open.'
+  if (job.work === 'open-course') return `The course is here, with ${result.items} items.`
   return `${job.label}: done.`
 }

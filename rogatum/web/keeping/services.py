@@ -33,6 +33,8 @@ def start_opening(user: Any, stream: BinaryIO, name: str) -> Job:
 def open_work(job: Job, at_work: AtWork) -> None:
     course, said = Course.objects.get(pk=job.course_id), job.arguments
     at_work.progress(0, 1)
+    if not SOURCES.path(said["sha256"]).exists():
+        raise NotPossible("The file is no longer there.", "Open it anew, from among the courses.")
     try:
         with SOURCES.path(said["sha256"]).open("rb") as stream, at_work.finishing() as done:
             if course.items.exists():
@@ -40,6 +42,6 @@ def open_work(job: Job, at_work: AtWork) -> None:
             done({"items": open_saved(course, job.user, stream, said["name"])})
     except UnreadableSource:
         Course.objects.filter(pk=course.pk).update(name=f"{course.name} (could not be opened)"[:200])
-        raise
-    finally:
         forget(said["sha256"])
+        raise
+    forget(said["sha256"])

@@ -31,6 +31,8 @@ from rogatum.web.pools.services import quizzes_using
 from rogatum.web.pools.tree import PoolTree
 
 BATCH = 1000
+# The most alike are kept; whoever has decided those looks again.
+MOST_PAIRS = 20_000
 
 
 def start_looking(course: Course, user: Any) -> Job:
@@ -46,7 +48,7 @@ def alike_work(job: Job, at_work: AtWork) -> None:
     texts, digests = {}, {}
     for key, digest, body in seen.values_list("pk", "digest", "body").iterator(chunk_size=BATCH):
         texts[key], digests[key] = words_of(item_from(body)), digest
-    pairs = near_pairs(texts, progress=at_work.progress)
+    pairs = near_pairs(texts, progress=at_work.progress)[:MOST_PAIRS]
     decided = dict(LikePair.objects.filter(user=job.user).exclude(decision="").values_list("digests", "decision"))
     with at_work.finishing() as done:
         there = set(Item.objects.values_list("pk", flat=True))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
@@ -28,6 +29,8 @@ from rogatum.web.pools.tree import PoolTree
 
 # How many items of each pool at hand are learned from, the newest first; and how many sortings are kept in mind.
 LEARNED_FROM, KEPT = 400, 8
+# How many of those that wait are looked at ahead, and what share of those at hand may be unknown before all are looked at anew.
+MOST_AHEAD, STRANGE = 5000, 0.05
 MOST_SPLIT = 5000
 
 
@@ -51,7 +54,7 @@ def next_to_sort(pool: Pool, user: Any, pools: Sequence[int], skipped: Sequence[
     row = get_object_or_404(Item.objects.select_related("course"), pk=key)
     hands = {row.pk: row for row in Pool.objects.filter(course=pool.course, pk__in=pools).exclude(pk=pool.pk)}
     lying = _lying(pool.course, list(hands))
-    sorter = _sorter_of(pool, waiting, {item: digest for item, (_, digest) in lying.items()})
+    sorter = _sorter_of(pool, key, waiting, {item: digest for item, (_, digest) in lying.items()})
     names = {hand.pk: _name_of(hand) for hand in hands.values()}
     return Next(row, len(waiting), sorter.suggest(key, {item: into for item, (into, _) in lying.items()}, names))
 
@@ -77,20 +80,20 @@ class _Minds:
     """What was learned to see of the items of a sorting, kept for its next step; it can be made anew at any time."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[int, ...], tuple[dict[int, str], Sorter]] = OrderedDict()
+        self._kept: OrderedDict[tuple[int, int], tuple[dict[int, str], Sorter]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def of(self, key: tuple[int, ...], items: dict[int, str]) -> Sorter | None:
+    def of(self, pool: tuple[int, int]) -> tuple[dict[int, str], Sorter | None]:
+        """The items that are known of a pool's sorting, with their digests, and who knows them."""
         with self._lock:
-            known = self._kept.get(key)
-            if known is None or any(known[0].get(item) != digest for item, digest in items.items()):
-                return None
-            self._kept.move_to_end(key)
-            return known[1]
+            if pool not in self._kept:
+                return {}, None
+            self._kept.move_to_end(pool)
+            return self._kept[pool]
 
-    def keep(self, key: tuple[int, ...], items: dict[int, str], sorter: Sorter) -> None:
+    def keep(self, pool: tuple[int, int], items: dict[int, str], sorter: Sorter) -> None:
         with self._lock:
-            self._kept[key] = (items, sorter)
+            self._kept[pool] = (items, sorter)
             while len(self._kept) > KEPT:
                 self._kept.popitem(last=False)
 
@@ -98,12 +101,17 @@ class _Minds:
 _minds = _Minds()
 
 
-def _sorter_of(pool: Pool, waiting: dict[int, str], lying: dict[int, str]) -> Sorter:
-    key, items = (pool.course_id, pool.pk), waiting | lying
-    sorter = _minds.of(key, items)
-    if sorter is None:
-        sorter = Sorter(wordings_of(pool.course, list(items)))
-        _minds.keep(key, items, sorter)
+def _sorter_of(pool: Pool, key: int, waiting: dict[int, str], lying: dict[int, str]) -> Sorter:
+    """Who knows the next item and nearly all that lie in the pools at hand; made anew where something else came."""
+    place = (pool.course_id, pool.pk)
+    known, sorter = _minds.of(place)
+    strange = sum(known.get(item) != digest for item, digest in lying.items())
+    if sorter is not None and known.get(key) == waiting[key] and strange <= STRANGE * len(lying):
+        return sorter
+    # Of very many that wait, those that come next.
+    ahead = dict(itertools.islice(waiting.items(), MOST_AHEAD)) | {key: waiting[key]}
+    sorter = Sorter(wordings_of(pool.course, list(ahead | lying)))
+    _minds.keep(place, ahead | lying, sorter)
     return sorter
 
 

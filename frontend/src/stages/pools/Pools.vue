@@ -40,13 +40,18 @@ const here = computed(() => pools.pools.data.value?.find((entry) => entry.id ===
 const filtersOpen = useStorage('rogatum-filters-open', false)
 const filtered = computed(() => Boolean(filtering.set.value.length || filter.value.query))
 
+/** What the field put into the address last: what comes back of that must not overwrite what is typed meanwhile. */
+let put = filter.value.query ?? ''
 watch(
   search,
-  useDebounceFn((text: string) => go({ q: text || undefined }), 180),
+  useDebounceFn((text: string) => {
+    put = text
+    go({ q: text || undefined })
+  }, 180),
 )
 watch(
-  () => filter.value.query,
-  (now) => (search.value = now ?? ''),
+  () => filter.value.query ?? '',
+  (now) => now !== put && (search.value = put = now),
 )
 watch(filter, (now, before) => {
   if (JSON.stringify(now) !== JSON.stringify(before)) chosen.value = NONE

@@ -107,7 +107,7 @@ it('reads an item with where it lies and what is open, and edits it by a key', a
   for (const part of ['Chapter 2 / Texture', 'Look here.', 'Came from a.zip: item 2', 'All about it'])
     expect(text).toContain(part)
   handleKey(new KeyboardEvent('keydown', { key: 'e' }))
-  await flushPromises()
+  await vi.waitFor(() => expect(view.find('form').exists()).toBe(true), 20_000)
   await view.find('form').trigger('submit')
   await flushPromises()
   expect(asked.filter((call) => call.method === 'PUT')).toHaveLength(1)
