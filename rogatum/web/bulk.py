@@ -27,7 +27,8 @@ def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
     if not rows:
         return
     model = type(rows[0])
-    fields = [model._meta.get_field(name) for name in names]
+    known = {name: field for field in model._meta.concrete_fields for name in (field.name, field.attname)}
+    fields = [known[name] for name in names]
     quote, key = connection.ops.quote_name, model._meta.pk
     set_them = ", ".join(f"{quote(field.column)} = %s" for field in fields)
     statement = f"UPDATE {quote(model._meta.db_table)} SET {set_them} WHERE {quote(key.column)} = %s"  # noqa: S608

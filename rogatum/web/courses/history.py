@@ -12,6 +12,7 @@ from django.apps import apps
 from django.db import models, transaction
 from django.http import Http404
 
+from rogatum.web.bulk import save_columns
 from rogatum.web.courses.models import Change, Course, Operation
 from rogatum.web.courses.rules import can_edit, must
 from rogatum.web.errors import NotPossible, Outdated
@@ -233,11 +234,10 @@ def _refuse_lost(operation: Operation, changes: list[Change], revived: list[Chan
 
 
 def _put_back(changes: list[Change]) -> None:
-    """Rows changed alike go back in one statement each."""
-    groups: dict[tuple[str, str], tuple[dict[str, Any], list[int]]] = {}
+    """Rows of which the same fields were changed go back in one go."""
+    groups: dict[tuple[str, tuple[str, ...]], list[models.Model]] = {}
     for change in changes:
-        group = groups.setdefault((change.table, repr(sorted(change.before.items()))), (change.before, []))
-        group[1].append(change.row)
-    for (table, _), (before, rows) in groups.items():
-        for start in range(0, len(rows), BATCH):
-            _model(table).objects.filter(pk__in=rows[start : start + BATCH]).update(**before)
+        named = (change.table, tuple(sorted(change.before)))
+        groups.setdefault(named, []).append(_model(change.table)(pk=change.row, **change.before))
+    for (_, names), rows in groups.items():
+        save_columns(rows, names)

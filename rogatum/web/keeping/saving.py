@@ -21,6 +21,7 @@ from rogatum.core.items.outcomes import Outcome
 from rogatum.core.quizzes.model import Settings
 from rogatum.core.sources import MediaBox
 from rogatum.web.bounds import Name, Words
+from rogatum.web.bulk import save_columns
 from rogatum.web.courses.models import Change, Course, CourseMedia, Operation
 from rogatum.web.courses.rules import can_see, must
 from rogatum.web.courses.services import own_media, store_media
@@ -331,7 +332,7 @@ class _Opening:
             self.numbers["item"][row.id] = item.pk
             item.created, item.updated = row.created, row.updated
         # The moments of a row are set when it is made, whatever it says of them.
-        Item.objects.bulk_update([item for _, item in batch], ["created", "updated"], batch_size=200)
+        save_columns([item for _, item in batch], ["created", "updated"])
 
     def _quizzes(self) -> None:
         for quiz in self._rows("quizzes", QuizRow):
