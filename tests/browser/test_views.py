@@ -93,7 +93,7 @@ def filters(page: Page) -> None:
     page.locator("body").evaluate("() => document.activeElement.blur()")
     page.keyboard.press("F")
     page.get_by_label("Filter by type").select_option("multiple_choice")
-    page.get_by_role("button", name="Take the filter Type away").wait_for()
+    page.get_by_role("button", name="Type: multiple choice").wait_for()
 
 
 def changing(page: Page) -> None:

@@ -10,7 +10,7 @@ from rogatum.core.formats.items_json.carries import CARRIES
 from rogatum.core.items import Choice, Essay, Matching, MultipleChoice, Pair, TrueFalse
 from rogatum.core.items.differences import differences
 from rogatum.core.items.identity import likeness
-from rogatum.core.pools.duplicates import NEAR, SHARED, _shingles, near_pairs
+from rogatum.core.pools.duplicates import ALIKE, SHARED, _shingles, near_pairs
 from rogatum.core.pools.merging import merged
 from tests.core.strategies import items
 
@@ -27,7 +27,7 @@ def test_pairs_are_those_that_holding_each_against_each_finds(texts):
                 assert ((a, b) in found) == (firsts[text] == a), "what is the same is paired with the first of it"
             elif firsts[text] == b and firsts[texts[a]] == a:
                 shared = len(_shingles(text) & _shingles(texts[a])) >= SHARED * min(len(_shingles(text)), len(_shingles(texts[a])))
-                assert ((a, b) in found) == (shared and likeness(text, texts[a]) >= NEAR)
+                assert ((a, b) in found) == (shared and likeness(text, texts[a]) >= ALIKE)
 
 
 def test_a_hundred_of_the_same_are_a_hundred_pairs_less_one_and_progress_is_told():

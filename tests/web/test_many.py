@@ -180,6 +180,24 @@ def test_merged_pools_keep_their_quizzes_and_what_lies_below(api, course, pools)
     assert status == 409 and "lies below" in problem["fact"]
 
 
+def test_a_pool_and_one_below_it_are_merged_at_once_and_parted_again(api, course, pools):
+    texture, water = first_pool(api, course), first_pool(api, course, "Water")
+    below = make(api, course, "Deep", water)
+    api.ok("post", f"/courses/{course}/items/move", {"selection": ALL | {"type": "numeric"}, "pool": below})
+    before = state()
+    assert api.ok("post", f"/courses/{course}/pools/merge", {"pools": [water, below], "into": texture})["count"] == 2
+    assert names(api, course) == ["Texture"] and not names(api, course, texture)
+    undo(api, course)
+    assert state() == before, "each row as it was before all of it"
+
+
+def test_an_item_goes_into_one_group_alone(api, course, pools):
+    before, key = state(), Item.objects.first().pk
+    body = {"pools": [{"name": "A", "items": [key]}, {"name": "B", "items": [key]}]}
+    status, problem = api.call("post", f"/courses/{course}/split", body)
+    assert status == 422 and "two of the groups" in problem["fact"] and state() == before
+
+
 def test_names_by_pattern_and_empty_pools(api, course, pools):
     keys = [pool["id"] for pool in pools]
     body = {"pools": keys, "find": "Tex", "replace": "Mix", "pattern": "{number}. {name}"}

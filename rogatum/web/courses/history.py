@@ -170,13 +170,13 @@ def _put_back_all(operation: Operation) -> None:
         changes = list(operation.changes.all())
         _refuse_overtaken(operation, changes)
         order = list(TABLES)
-        revived = [c for c in changes if c.before is not None and c.after is None]
-        _refuse_lost(operation, changes, revived)
+        made, changed, gone = _net(changes)
+        _refuse_lost(operation, [*changed, *gone], gone)
         # First back to where they were: what was made takes with it whatever still lies in it.
-        _put_back([c for c in changes if c.before is not None and c.after is not None])
-        for change in sorted((c for c in changes if c.before is None), key=lambda c: -order.index(c.table)):
+        _put_back(changed)
+        for change in sorted(made, key=lambda c: -order.index(c.table)):
             _model(change.table).objects.filter(pk=change.row).delete()
-        for change in sorted(revived, key=lambda c: order.index(c.table)):
+        for change in sorted(gone, key=lambda c: order.index(c.table)):
             _revive(change)
         operation.undone = True
         operation.save(update_fields=["undone"])
@@ -192,6 +192,27 @@ def _refuse_overtaken(operation: Operation, changes: list[Change]) -> None:
             raise NotPossible(
                 f"“{operation.label}” cannot be undone alone.", f"Undo “{clash[1]}” first: it changed the same {table}."
             )
+
+
+def _net(changes: list[Change]) -> tuple[list[Change], list[Change], list[Change]]:
+    """What an operation did to each row in the end: those that it made, changed and deleted, as they were before all of it."""
+    rows: dict[tuple[str, int], list[Change]] = {}
+    for change in changes:
+        rows.setdefault((change.table, change.row), []).append(change)
+    made, changed, gone = [], [], []
+    for (table, row), done in rows.items():
+        was_there, is_there = done[0].before is not None, done[-1].after is not None
+        before: dict[str, Any] = {}
+        for change in done:
+            before = (change.before or {}) | before
+        net = Change(table=table, row=row, before=before, after=done[-1].after)
+        if not was_there and is_there:
+            made.append(net)
+        elif was_there and is_there:
+            changed.append(net)
+        elif was_there:
+            gone.append(net)
+    return made, changed, gone
 
 
 def _revive(change: Change) -> None:

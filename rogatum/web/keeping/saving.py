@@ -32,7 +32,7 @@ from rogatum.web.quizzes.models import Part, PartItem, Quiz
 
 FORMAT: Literal["rogatum-course/1"] = "rogatum-course/1"
 EPOCH = (1980, 1, 1, 0, 0, 0)
-LONGEST_LINE, MOST_ROWS, LARGEST_FILE = 20_000_000, 2_000_000, 500_000_000
+LONGEST_LINE, MOST_ROWS, MOST_BYTES, LARGEST_FILE = 20_000_000, 2_000_000, 4_000_000_000, 500_000_000
 BATCH = 1000
 WAY_OUT = "Choose a file that was made by Save the course."
 
@@ -254,6 +254,7 @@ class _Opening:
 
     def __init__(self, archive: zipfile.ZipFile, course: Course, user: Any, name: str) -> None:
         self.archive, self.course, self.user, self.name = archive, course, user, name
+        self.read = 0
         # The new number of each old one, by table.
         self.numbers: dict[str, dict[int, int]] = {table: {} for table in _OF_COURSE}
 
@@ -275,8 +276,11 @@ class _Opening:
                 line = member.readline(LONGEST_LINE)
                 if not line:
                     return
+                self.read += len(line)
+                if self.read > MOST_BYTES:
+                    break
                 yield model.model_validate_json(line)
-        raise UnreadableSource(f"{self.name} holds too much", f"It has more than {MOST_ROWS:,} {table}.", WAY_OUT)
+        raise UnreadableSource(f"{self.name} holds too much", f"Its {table} are more than a course can have.", WAY_OUT)
 
     def _media(self) -> None:
         for row in self._rows("media", MediaRow):

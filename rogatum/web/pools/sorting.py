@@ -177,6 +177,9 @@ def split_into(course: Course, user: Any, below: Pool | None, pools: Sequence[Ne
     courses.must_edit(user, course)
     if below is not None and below.course_id != course.pk:
         raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
+    named = [item for wanted in pools for item in wanted.items]
+    if len(set(named)) < len(named):
+        raise NotPossible("An item is in two of the groups.", "Leave it in one of them.", status=422)
     with Recorder(course, user, "") as record:
         moved = 0
         for wanted in pools:

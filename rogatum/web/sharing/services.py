@@ -140,15 +140,18 @@ def look_at(offer: Offer, user: Any, course: Course) -> Job:
     """Makes a source of an offer in a course of who it was sent to, and reads it: it waits in Check then."""
     must(is_recipient(user, offer))
     courses.must_edit(user, course)
-    if offer.state in (Offer.State.DECLINED, Offer.State.WITHDRAWN):
-        raise NotPossible("This offer is no longer open.", "Ask for it again.")
-    if offer.source_id is not None:
-        raise NotPossible("You look at this offer already.", f"It is among the sources as {offer.source.name}.")
-    with OFFERS.path(offer.sha256).open("rb") as stream:
-        name = f"{offer.title} from {offer.sender.get_username()}{offer.suffix}"
-        job = add_source(course, user, name, stream, expected=offer.items)
-    offer.source_id, offer.state = job.arguments["source"], Offer.State.LOOKED_AT
-    offer.save(update_fields=["source", "state"])
+    with transaction.atomic():
+        # Asked within the transaction: of two looks at once, one makes a source.
+        offer.refresh_from_db()
+        if offer.state in (Offer.State.DECLINED, Offer.State.WITHDRAWN):
+            raise NotPossible("This offer is no longer open.", "Ask for it again.")
+        if offer.source is not None:
+            raise NotPossible("You look at this offer already.", f"It is among the sources as {offer.source.name}.")
+        with OFFERS.path(offer.sha256).open("rb") as stream:
+            name = f"{offer.title} from {offer.sender.get_username()}{offer.suffix}"
+            job = add_source(course, user, name, stream, expected=offer.items)
+        offer.source_id, offer.state = job.arguments["source"], Offer.State.LOOKED_AT
+        offer.save(update_fields=["source", "state"])
     return job
 
 

@@ -248,6 +248,11 @@ ul {
   background: var(--rog-joined);
 }
 
+.pair.here .faint,
+.pair:hover .faint {
+  color: var(--rog-ink-soft);
+}
+
 .pair .text {
   font: 15px var(--rog-serif);
   overflow: hidden;

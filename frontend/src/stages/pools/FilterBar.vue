@@ -127,7 +127,7 @@ const forget = useMutation({
       :key="condition.name"
       type="button"
       class="chip"
-      :aria-label="`Take the filter ${condition.label} away`"
+      :title="`Take the filter ${condition.label} away`"
       @click="filtering.put(condition.name, undefined)"
     >
       {{ condition.label }}: {{ wordsOf(condition, chosenOf(condition), quizzes) }} <span aria-hidden="true">×</span>

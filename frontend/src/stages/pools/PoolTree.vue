@@ -276,6 +276,11 @@ useShortcuts([
   font-weight: 600;
 }
 
+.all.here .faint,
+.el-tree :deep(.is-current > .el-tree-node__content .faint) {
+  color: var(--rog-ink-soft);
+}
+
 .node {
   display: flex;
   flex: 1;

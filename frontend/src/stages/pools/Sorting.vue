@@ -275,6 +275,11 @@ li.best {
   background: var(--rog-joined);
 }
 
+li.best .faint,
+.hand:hover .faint {
+  color: var(--rog-ink-soft);
+}
+
 .hand {
   display: grid;
   grid-template-columns: 26px minmax(0, 1fr) auto;
