@@ -18,7 +18,7 @@ SAMPLING = re.compile(r"\b[Ss]amples?\b|sample ring|core of known volume")
 # The open pair of which one side came from either of two sources, as the program itself tells.
 PAIR_OF = """async (sources) => {
     const ask = async (path) => (await fetch('/api' + path)).json()
-    for (const row of (await ask('/alike')).rows) {
+    for (const row of (await ask('/alike?limit=1000')).rows) {
         const pair = await ask('/alike/' + row.id)
         if (sources.every((name) => [pair.a, pair.b].some((side) => side.origin.includes(name)))) return row.id
     }

@@ -218,10 +218,10 @@ export const offerLedgerQuery = (offer: Id) =>
   })
 
 /** The near-duplicates that were found; asked for again while they are being looked for. */
-export const pairsQuery = (all: MaybeRefOrGetter<boolean>) =>
+export const pairsQuery = (all: MaybeRefOrGetter<boolean>, limit: Id) =>
   queryOptions({
-    queryKey: ['course', 'alike', all],
-    queryFn: () => ok(client.GET('/api/alike', { params: { query: { all: toValue(all) } } })),
+    queryKey: ['course', 'alike', all, limit],
+    queryFn: () => ok(client.GET('/api/alike', { params: { query: { all: toValue(all), limit: toValue(limit) } } })),
     refetchInterval: (query) => (query.state.data?.running ? 600 : false),
   })
 

@@ -19,7 +19,7 @@ from rogatum.web.pools.schemas import DecidedOut, DecideIn, PairOut, PairPage, P
 from rogatum.web.pools.services import quizzes_using
 
 router = Router()
-PAGE = 100
+PAGE, MOST = 200, 1000
 
 
 def pair_row(pair: LikePair) -> PairRow:
@@ -44,7 +44,7 @@ def list_pairs(request: HttpRequest, all: bool = False, offset: Offset = 0, limi
     return PairPage(
         total=wanted.count(),
         open=still.count(),
-        rows=[pair_row(pair) for pair in wanted[offset : offset + min(limit, PAGE)]],
+        rows=[pair_row(pair) for pair in wanted[offset : offset + min(limit, MOST)]],
         looked=last.finished if last else None,
         running=looks.filter(state__in=[Job.State.WAITING, Job.State.RUNNING]).exists(),
     )

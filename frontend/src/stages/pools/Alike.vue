@@ -25,7 +25,10 @@ const router = useRouter()
 const queries = useQueryClient()
 const { mayEdit } = useRole(course)
 const all = ref(false)
-const { data: pairs, error } = useQuery(pairsQuery(all))
+/** How many of the pairs are listed; what is decided makes room for others. */
+const listed = ref(200)
+const MOST = 1000
+const { data: pairs, error } = useQuery(pairsQuery(all, listed))
 const open = computed(() => Number(route.params.pair ?? 0))
 const { data: pair, error: gone } = useQuery(computed(() => ({ ...pairQuery(open.value), enabled: open.value > 0 })))
 const asWhole = ref(false)
@@ -136,6 +139,10 @@ useShortcuts([
               >{{ row.percent }} %{{ row.courses.length > 1 ? `, ${row.courses.join(' and ')}` : '' }}</span
             >
           </button>
+        </li>
+        <li v-if="pairs && pairs.total > pairs.rows.length" class="rest">
+          <span class="soft">{{ (pairs.total - pairs.rows.length).toLocaleString('en') }} more, less alike</span>
+          <button v-if="listed < MOST" type="button" class="link-button" @click="listed += 200">Show more</button>
         </li>
       </ul>
     </aside>
@@ -258,6 +265,13 @@ ul {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.rest {
+  display: flex;
+  justify-content: space-between;
+  padding: 8px 16px;
+  border-top: 1px solid var(--rog-rule);
 }
 
 .both {

@@ -145,6 +145,19 @@ it.each([
   expect(said.value?.text).toContain('Kept one.')
 })
 
+it('lists more pairs where there are more', async () => {
+  const { view } = await alike()
+  expect(view.find('.rest').exists()).toBe(false)
+  const many = { total: 900, open: 900, rows: [row(7)], looked: '2026-11-01T10:00:00Z', running: false }
+  const { view: long } = await shown(Alike, {}, {
+    at: '/c/1/alike/7',
+    answers: { 'GET /api/alike': many, 'GET /api/alike/7': PAIR },
+  }) // prettier-ignore
+  expect(long.find('.rest').text()).toContain('899 more, less alike')
+  for (let more = 400; more <= 1000; more += 200) await long.find('.rest button').trigger('click')
+  expect(long.find('.rest button').exists()).toBe(false)
+})
+
 it('lets nobody drop what they may only read', async () => {
   const { asked } = await alike({ ...PAIR, b: side(22, 'Field Methods 210', false) })
   for (const key of ['l', 'L', 'R']) await press(key)
