@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
@@ -28,7 +28,9 @@ const all = ref(false)
 /** How many of the pairs are listed; what is decided makes room for others. */
 const listed = ref(200)
 const MOST = 1000
-const { data: pairs, error } = useQuery(pairsQuery(all, listed))
+const { data: pairs, error } = useQuery(
+  computed(() => ({ ...pairsQuery(all.value, listed.value), placeholderData: keepPreviousData })),
+)
 const open = computed(() => Number(route.params.pair ?? 0))
 const { data: pair, error: gone } = useQuery(computed(() => ({ ...pairQuery(open.value), enabled: open.value > 0 })))
 const asWhole = ref(false)

@@ -154,7 +154,10 @@ it('lists more pairs where there are more', async () => {
     answers: { 'GET /api/alike': many, 'GET /api/alike/7': PAIR },
   }) // prettier-ignore
   expect(long.find('.rest').text()).toContain('899 more, less alike')
-  for (let more = 400; more <= 1000; more += 200) await long.find('.rest button').trigger('click')
+  for (let more = 400; more <= 1000; more += 200) {
+    await long.find('.rest button').trigger('click')
+    await flushPromises()
+  }
   expect(long.find('.rest button').exists()).toBe(false)
 })
 
