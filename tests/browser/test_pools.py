@@ -15,12 +15,14 @@ pytestmark = pytest.mark.browser
 SAMPLING = re.compile(r"\b[Ss]amples?\b|sample ring|core of known volume")
 
 
-# The open pair of which one side came from either of two sources, as the program itself tells.
+# The open pair of a document and a chapter, as the program itself tells. Other tests read the same document into courses of their
+# own: what has the very same words is paired with the first of it alone.
 PAIR_OF = """async (sources) => {
     const ask = async (path) => (await fetch('/api' + path)).json()
     for (const row of (await ask('/alike?limit=1000')).rows) {
         const pair = await ask('/alike/' + row.id)
-        if (sources.every((name) => [pair.a, pair.b].some((side) => side.origin.includes(name)))) return row.id
+        if (row.percent < 100 && sources.every((name) => [pair.a, pair.b].some((side) => side.origin.includes(name))))
+            return row.id
     }
 }"""
 
@@ -95,10 +97,10 @@ def test_a_near_duplicate_of_the_word_test_is_merged(page):
     )
     expect(page.get_by_text(re.compile(r"open, looked for"))).to_be_visible()
     pairs = page.get_by_role("region", name="Pair")
-    found = page.evaluate(PAIR_OF, ["week-2-quiz.docx", "ground-beneath-chapters.zip"])
+    found = page.evaluate(PAIR_OF, ["docx", "ground-beneath-chapters.zip"])
     page.goto(re.sub(r"/alike.*", f"/alike/{found}", page.url))
-    expect(pairs).to_contain_text("Week 2: Texture and Structure")
-    chapter_is_left = "Chapter 2" in pairs.locator(".side").first.inner_text()
+    expect(pairs.locator(".sides").first).to_contain_text("Chapter 2: Texture and Structure")
+    chapter_is_left = "Chapter 2: Texture and Structure" in pairs.locator(".where").first.inner_text()
     expect(pairs.locator("mark").first).to_be_visible()
     page.keyboard.press("L" if chapter_is_left else "R")
     expect(page.get_by_role("status").filter(has_text="Kept one.")).to_be_visible()
