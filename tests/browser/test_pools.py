@@ -27,6 +27,16 @@ PAIR_OF = """async (sources) => {
 }"""
 
 
+# Ends when pairs were looked for once more: those found before are gone then.
+LOOKED = """async (before) => {
+    for (;;) {
+        const now = await (await fetch('/api/alike')).json()
+        if (!now.running && now.looked !== before) return
+        await new Promise((done) => setTimeout(done, 100))
+    }
+}"""
+
+
 def pool(page: Page, name: str):
     return page.get_by_role("tree").get_by_text(name, exact=True)
 
@@ -91,10 +101,7 @@ def test_a_near_duplicate_of_the_word_test_is_merged(page):
     page.get_by_role("link", name="Near-duplicates").click()
     before = page.evaluate("async () => (await (await fetch('/api/alike')).json()).looked")
     page.get_by_role("button", name=re.compile("^Look")).click()
-    page.wait_for_function(
-        "async (before) => { const now = await (await fetch('/api/alike')).json(); return !now.running && now.looked !== before }",
-        arg=before,
-    )
+    page.evaluate(LOOKED, before)
     expect(page.get_by_text(re.compile(r"open, looked for"))).to_be_visible()
     pairs = page.get_by_role("region", name="Pair")
     found = page.evaluate(PAIR_OF, ["docx", "ground-beneath-chapters.zip"])
