@@ -1,8 +1,9 @@
-"""Many rows at once, where the ORM's own way costs more than the work itself."""
+"""Many rows at once, where the ORM's own way costs more than the work itself, or keeps others waiting."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from django.db import connection, models
@@ -35,3 +36,17 @@ def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
     values = [[*(field.get_db_prep_save(getattr(row, field.attname), connection) for field in fields), row.pk] for row in rows]
     with connection.cursor() as cursor:
         cursor.executemany(statement, values)
+
+
+@contextmanager
+def one_state() -> Iterator[None]:
+    """One state of the database for many reads. Transactions begin with the lock on writing, which this leaves to others."""
+    if connection.in_atomic_block:
+        yield
+        return
+    with connection.cursor() as cursor:
+        cursor.execute("BEGIN DEFERRED")
+        try:
+            yield
+        finally:
+            cursor.execute("COMMIT")

@@ -7,7 +7,8 @@ from hypothesis import given
 from pydantic import TypeAdapter
 
 from rogatum.core.formats.items_json.carries import CARRIES
-from rogatum.core.items import Choice, Essay, Information, Matching, MultipleChoice, Pair, TrueFalse
+from rogatum.core.items import Choice, Essay, Information, Matching, MultipleChoice, Pair
+from rogatum.core.items.model import Preserved
 from rogatum.core.pools.changing import Becomes, ChangeOfMany, Stays, change_words, changed, counts, tally_of
 from tests.core.strategies import items
 
@@ -73,7 +74,11 @@ def test_no_item_breaks_a_change_and_the_same_change_again_changes_nothing(said,
 
 
 def test_what_is_kept_as_its_source_has_it_stays():
-    item = TrueFalse(id="t", stem="?", answer=True)
-    assert become(item, kind="type", type="numeric") or True
-    told = tally_of([(1, item)] * 9, CHANGE.validate_python({"kind": "points", "points": 1}))
+    kept = Preserved(id="p", stem="An odd one", original="<item/>", reason="a kind of its own")
+    assert become(kept, kind="type", type="essay") == "It is kept as its source has it."
+    assert become(kept, kind="points", points=2).points == 2
+
+
+def test_examples_are_few_whatever_the_number():
+    told = tally_of([(n, MC) for n in range(9)], CHANGE.validate_python({"kind": "points", "points": 1}))
     assert told.changes == 9 and len(told.examples) == 5

@@ -18,7 +18,8 @@ from rogatum.web.courses.models import Change, Course, CourseMedia
 from rogatum.web.courses.services import create_course
 from rogatum.web.files import MEDIA
 from rogatum.web.keeping import backup
-from rogatum.web.keeping.saving import open_saved, save_course
+from rogatum.web.keeping.opening import open_saved
+from rogatum.web.keeping.saving import save_course
 from rogatum.web.pools.models import Item, Pool
 from tests.core.strategies import PICTURES
 from tests.web.conftest import Api

@@ -133,6 +133,16 @@ def test_the_history_of_an_item_takes_as_many_queries_for_twelve_changes_as_for_
     assert len(set(counts)) == 1
 
 
+def test_counts_take_as_many_queries_for_twelve_quizzes_as_for_one(api, course, pools):
+    counts = []
+    for number in range(MANY):
+        _quiz(api, course, number)
+        with CaptureQueriesContext(connection) as queries:
+            told = api.ok("get", f"/courses/{course}/items/counts")["counts"]["quiz"]
+        counts.append(len(queries))
+    assert len(told) == MANY + 1 and len(set(counts)) == 1
+
+
 def test_every_list_of_the_api_is_looked_at():
     schema = ninja.get_openapi_schema()
     found = set()

@@ -79,14 +79,14 @@ def test_of_very_many_a_preview_looks_at_some_spread_over_all(api, course, pools
 def test_very_many_are_changed_by_a_job_and_what_changed_meanwhile_is_changed_as_it_is_then(api, course, pools, monkeypatch):
     monkeypatch.setattr(many, "AT_ONCE", 2)
     first, become = Item.objects.order_by("pk").first(), many._become
-    monkeypatch.setattr(many, "_become", become)
     body = {"selection": ALL, "change": {"kind": "metadata", "label": "topic", "how": "add", "values": ["Soil"]}}
 
     def overtaken(row, change, told):
         made = become(row, change, told)
         if row.pk == first.pk and not seen:
             seen.append(row)
-            Item.objects.filter(pk=row.pk).update(digest="0" * 32, body=row.body | {"title": "Changed meanwhile", "metadata": {}})
+            said = Item.objects.get(pk=row.pk).body
+            Item.objects.filter(pk=row.pk).update(body=said | {"title": "Changed meanwhile", "points": 8})
         return made
 
     seen: list[Item] = []
@@ -95,7 +95,10 @@ def test_very_many_are_changed_by_a_job_and_what_changed_meanwhile_is_changed_as
     job = api.ok("get", f"/jobs/{answer['job']}")
     assert answer["count"] == 5 and job["state"] == "done" and job["result"]["changed"] >= 5
     bodies = Item.objects.order_by("pk").values_list("body", flat=True)
-    assert all(body["metadata"]["topic"] == ["Soil"] for body in bodies) and bodies[0]["title"] == "Changed meanwhile"
+    assert all(body["metadata"]["topic"] == ["Soil"] for body in bodies) and (bodies[0]["title"], bodies[0]["points"]) == (
+        "Changed meanwhile",
+        8,
+    )
     assert Operation.objects.first().label.startswith("Added to topic on")
 
 
@@ -119,6 +122,12 @@ def test_all_that_match_go_into_a_quiz_old_or_new(api, course, pools):
     quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Some"})["id"]
     more = api.ok("post", f"/quizzes/{quiz}/items", {"selection": ALL | {"type": "multiple_choice"}})
     assert sum(len(part["items"]) for part in more["parts"]) == 2
+    undo(api, course)
+    undo(api, course)
+    undo(api, course)
+    assert api.ok("get", f"/courses/{course}/quizzes") == [], "a quiz was made of them in one operation"
+    api.ok("post", f"/courses/{course}/quizzes/of-items", {"title": "Everything", "selection": ALL})
+    api.ok("post", f"/courses/{course}/quizzes/of-items", {"title": "Some", "selection": ALL | {"type": "numeric"}})
     told = api.ok("post", f"/courses/{course}/items/about", ALL)
     assert told == {"items": 5, "quizzes": ["Everything", "Some"]}
     status, problem = api.call("post", f"/courses/{course}/items/delete", ALL)

@@ -26,13 +26,14 @@ from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs import rules as job_rules
 from rogatum.web.jobs import services as jobs
 from rogatum.web.jobs.models import Job
-from rogatum.web.keeping import saving
+from rogatum.web.keeping import opening, saving
 from rogatum.web.keeping import services as keeping
 from rogatum.web.pools import alike, arranging, item_page, many, sorting
 from rogatum.web.pools import rules as pool_rules
 from rogatum.web.pools import services as pools
-from rogatum.web.pools.models import Item, LikePair, Pool
-from rogatum.web.pools.schemas import NewPool, Selection
+from rogatum.web.pools.models import Item, KeptFilter, LikePair, Pool
+from rogatum.web.pools.schemas import Selection
+from rogatum.web.pools.sorting_schemas import NewPool
 from rogatum.web.quizzes import rules as quiz_rules
 from rogatum.web.quizzes import services as quizzes
 from rogatum.web.quizzes.models import Part, Quiz
@@ -65,6 +66,7 @@ CALLS = {
     pools.delete_pool: lambda user: pools.delete_pool(row(Pool), user),
     pools.change_item: lambda user: pools.change_item(row(Item), user, item_from(row(Item).body)),
     pools.keep_filter: lambda user: pools.keep_filter(row(Course), user, "Mine", Selection()),
+    pools.forget_filter: lambda user: pools.forget_filter(row(Course), user, row(KeptFilter).pk),
     many.tally: lambda user: many.tally(row(Course), user, ALL, SetPoints(points=3)),
     many.change_many: lambda user: many.change_many(row(Course), user, ALL, SetPoints(points=3)),
     many.move_items: lambda user: many.move_items(row(Course), user, ALL, row(Pool)),
@@ -100,7 +102,7 @@ CALLS = {
     sharing.decline: lambda user: sharing.decline(row(Offer), user),
     keeping.start_opening: lambda user: keeping.start_opening(user, io.BytesIO(b"no zip"), "x.zip"),
     saving.save_course: lambda user: saving.save_course(row(Course), user, io.BytesIO()),
-    saving.open_saved: lambda user: saving.open_saved(row(Course), user, io.BytesIO(b""), "x.zip"),
+    opening.open_saved: lambda user: opening.open_saved(row(Course), user, io.BytesIO(b""), "x.zip"),
     quizzes.quiz_for: lambda user: quizzes.quiz_for(user, row(Quiz).pk),
     quizzes.create_quiz: lambda user: quizzes.create_quiz(row(Course), user, "Q"),
     quizzes.change_quiz: lambda user: quizzes.change_quiz(row(Quiz), user, "Q", Settings()),
@@ -190,13 +192,14 @@ LOOKS = {
 }
 # What is for one account alone, whoever else may see the course; and what is for anybody who has signed in.
 PRIVATE = {
+    pools.forget_filter,
     jobs.retry_job,
     history.undo,
     sharing.look_at,
     sharing.decline,
     alike.pair_for,
     alike.pairs_for,
-    saving.open_saved,
+    opening.open_saved,
     course_services.bring_back_course,
 }
 ANYBODYS = {keeping.start_opening}
@@ -258,7 +261,7 @@ def test_a_reader_looks_and_copies(world, service):
 
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
-        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, quizzes, sources,
+        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, sources,
         reading_items, batches, comparing, sampling, looking, taking, handoffs, jobs,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.

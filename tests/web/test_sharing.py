@@ -131,7 +131,9 @@ def test_sorting_sends_one_by_one_and_gives_the_next(api, course, pools):
     assert api.ok("post", "/sorting/next", asked)["left"] == 2
     for key in (rows[0].pk, rows[2].pk):
         step = api.ok("post", "/sorting/send", asked | {"item": key, "to": texture})
-    assert step == {"item": None, "left": 0, "skipped": 0, "suggestions": []}
+    assert (step["item"], step["left"], step["suggestions"]) == (None, 0, [])
+    api.ok("post", f"/operations/{step['sent']}/undo")
+    assert api.ok("post", "/sorting/next", asked)["item"]["id"] == rows[2].pk, "what was sent last lies here again"
 
 
 def test_groups_are_proposed_and_made_pools(api, course, pools):

@@ -24,7 +24,7 @@ MOST_REASONS = 4
 
 @dataclass(frozen=True)
 class Suggestion:
-    """A pool with its share of belief (0 to 1; those of all pools sum to 1), and the words of the item that speak for it most."""
+    """A pool with its share of belief (0 to 1; those of all pools sum to 1), and the words that speak for it most."""
 
     pool: int
     share: float
@@ -78,9 +78,10 @@ class Sorter:
         return classifier(SMOOTHING).fit(told, np.array(labels), sample_weight=np.array(weights))
 
     def _reasons(self, model: Any, place: int, vector: Any, own: frozenset[int]) -> tuple[str, ...]:
-        """The words of the item itself that speak for a pool more than for the others on average."""
+        """The words that speak for a pool more than for the others on average; those that stand behind an outcome say so."""
         columns = vector.indices
         gains = model.feature_log_prob_[:, columns]
         speaks = (gains[place] - gains.mean(axis=0)) * vector.data
-        best = [k for k in np.argsort(-speaks) if speaks[k] > 1e-9 and int(columns[k]) in own]
-        return tuple(self._words.shown(int(columns[k])) for k in best[:MOST_REASONS])
+        best = [k for k in np.argsort(-speaks)[:MOST_REASONS] if speaks[k] > 1e-9]
+        shown = ((int(columns[k]), self._words.shown(int(columns[k]))) for k in best)
+        return tuple(word if column in own else f"{word} (its outcome)" for column, word in shown)

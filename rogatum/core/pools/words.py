@@ -83,7 +83,7 @@ class Words:
         self.names: list[str] = list(self._made.get_feature_names_out())
         self._written: dict[str, str] = {}
         for wording in wordings:
-            for word in _WORD.findall(wording.text.lower()):
+            for word in _WORD.findall(f"{wording.text} {wording.behind}".lower()):
                 known = self._written.get(word[:STEM])
                 if known is None or len(word) < len(known):
                     self._written[word[:STEM]] = word

@@ -13,7 +13,7 @@ from rogatum.core.items.outcomes import outcomes_in
 from rogatum.web.bounds import Id
 from rogatum.web.courses import history, members, services
 from rogatum.web.courses.models import Course, CourseMedia, Membership, Operation
-from rogatum.web.courses.rules import courses_for, deleted_for
+from rogatum.web.courses.rules import courses_for, deleted_for, role_of
 from rogatum.web.courses.schemas import (
     AdviceIn,
     AdviceOut,
@@ -21,7 +21,7 @@ from rogatum.web.courses.schemas import (
     CourseIn,
     CourseOut,
     DeletedCourseOut,
-    DoneOut,
+    Done,
     MediaOut,
     MemberIn,
     MemberOut,
@@ -46,9 +46,8 @@ def list_courses(request: HttpRequest) -> object:
 
 
 def _course_out(user: Any, course: Course) -> CourseOut:
-    roles = {member.user_id: member.role for member in course.members.all()}
-    role = "owner" if course.owner_id == user.pk else roles.get(user.pk, "")
-    return CourseOut(id=course.pk, name=course.name, owner=course.owner.get_username(), role=role, shared=len(roles))
+    shared = len(course.members.all())
+    return CourseOut(id=course.pk, name=course.name, owner=course.owner.get_username(), role=role_of(user, course), shared=shared)
 
 
 @router.post("/courses", response=CourseOut, operation_id="courses_create")
@@ -87,10 +86,10 @@ def change_course(request: HttpRequest, course_id: Id, body: CourseIn) -> object
     return _course_out(request.user, services.rename_course(course_for(request.user, course_id), request.user, body.name))
 
 
-@router.delete("/courses/{course_id}", response=DoneOut, operation_id="courses_delete")
+@router.delete("/courses/{course_id}", response=Done, operation_id="courses_delete")
 def delete_course(request: HttpRequest, course_id: Id) -> object:
     services.delete_course(course_for(request.user, course_id), request.user)
-    return DoneOut()
+    return Done()
 
 
 @router.get("/courses/{course_id}/people", response=list[MemberOut], operation_id="people_list")
@@ -109,10 +108,10 @@ def share_course(request: HttpRequest, course_id: Id, body: MemberIn) -> object:
     return _member_out(members.share_with(course_for(request.user, course_id), request.user, body.name, body.role))
 
 
-@router.delete("/courses/{course_id}/people/{member_id}", response=DoneOut, operation_id="people_part")
+@router.delete("/courses/{course_id}/people/{member_id}", response=Done, operation_id="people_part")
 def part_with(request: HttpRequest, course_id: Id, member_id: Id) -> object:
     members.part_with(course_for(request.user, course_id), request.user, member_id)
-    return DoneOut()
+    return Done()
 
 
 @router.put("/courses/{course_id}/outcomes", response=OutcomesOut, operation_id="courses_outcomes")

@@ -114,8 +114,8 @@ class Recorder:
         """Call before the rows are deleted. When they were made and changed is kept as well: they come back as they were."""
         self.changes += [Change(table=table, row=row.pk, before=fields_of(row) | _moments(row), after=None) for row in rows]
 
-    def changed(self, table: str, row: models.Model, before: dict[str, Any]) -> None:
-        """Records what differs from `before`, the row's fields as they were."""
+    def changed(self, table: str, row: models.Model, before: dict[str, Any]) -> list[str]:
+        """Records what differs from `before`, the row's fields as they were; returns the names of the fields that do."""
         after = fields_of(row)
         differing = [name for name in after if after[name] != before[name]]
         if differing:
@@ -127,6 +127,7 @@ class Recorder:
                     after={n: after[n] for n in differing},
                 )
             )
+        return differing
 
     def set_each(self, table: str, field: str, values: Iterable[tuple[int, Any, Any]]) -> None:
         """Records one field of many rows set each to its own value; `values` are (key, value before, value after)."""
@@ -258,7 +259,7 @@ def _put_back(changes: list[Change]) -> None:
     """Rows of which the same fields were changed go back in one go."""
     groups: dict[tuple[str, tuple[str, ...]], list[models.Model]] = {}
     for change in changes:
-        named = (change.table, tuple(sorted(change.before)))
-        groups.setdefault(named, []).append(_model(change.table)(pk=change.row, **change.before))
+        row = _model(change.table)(pk=change.row, **change.before)
+        groups.setdefault((change.table, tuple(sorted(change.before))), []).append(row)
     for (_, names), rows in groups.items():
         save_columns(rows, names)

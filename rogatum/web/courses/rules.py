@@ -13,6 +13,7 @@ from rogatum.web.courses.models import Course, Membership
 from rogatum.web.errors import NotPossible
 
 Role = Literal["owner", "editor", "reader", ""]
+_EDITING: tuple[Role, ...] = ("owner", "editor")
 
 
 def is_owner(user: Any, course: Course) -> bool:
@@ -20,13 +21,12 @@ def is_owner(user: Any, course: Course) -> bool:
 
 
 def role_of(user: Any, course: Course) -> Role:
-    """What an account is in a course; empty for a stranger."""
+    """What an account is in a course; empty for a stranger. Of many courses, ask with their `members` fetched."""
     if user is None or not user.is_authenticated:
         return ""
-    if course.owner_id == user.pk:
+    if is_owner(user, course):
         return "owner"
-    found: Any = Membership.objects.filter(course=course, user=user).values_list("role", flat=True).first()
-    return found or ""
+    return next((member.role for member in course.members.all() if member.user_id == user.pk), "")  # type: ignore[return-value]
 
 
 def can_see(user: Any, course: Course) -> bool:
@@ -34,23 +34,14 @@ def can_see(user: Any, course: Course) -> bool:
 
 
 def can_edit(user: Any, course: Course) -> bool:
-    return course.deleted is None and role_of(user, course) in ("owner", "editor")
+    return course.deleted is None and role_of(user, course) in _EDITING
 
 
 def courses_for(user: Any) -> QuerySet[Course]:
     """The courses that an account may see: `can_see` as a query."""
-    return _in_roles(user, Membership.Role.values)
-
-
-def editable_for(user: Any) -> QuerySet[Course]:
-    """The courses that an account may change: `can_edit` as a query."""
-    return _in_roles(user, [Membership.Role.EDITOR])
-
-
-def _in_roles(user: Any, roles: list[str]) -> QuerySet[Course]:
     if not user.is_authenticated:
         return Course.objects.none()
-    shared = Membership.objects.filter(user=user, role__in=roles).values("course")
+    shared = Membership.objects.filter(user=user).values("course")
     return Course.objects.filter(Q(owner=user) | Q(pk__in=shared), deleted__isnull=True)
 
 
@@ -67,8 +58,9 @@ def must(allowed: bool) -> None:
 
 def must_edit(user: Any, course: Course) -> None:
     """Raises NotPossible where an account may not change a course; who may look at it is told so."""
-    must(can_see(user, course))
-    if not can_edit(user, course):
+    role = role_of(user, course)
+    must(course.deleted is None and role != "")
+    if role not in _EDITING:
         raise NotPossible(
             f"You may look at {course.name} and copy from it, not change it.",
             f"Ask {course.owner.get_username()}, who owns it, or copy what you need into a course of yours.",

@@ -42,7 +42,7 @@ class MemberOut(Schema):
     role: str
 
 
-class DoneOut(Schema):
+class Done(Schema):
     done: bool = True
 
 

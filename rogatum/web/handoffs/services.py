@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -24,6 +23,7 @@ from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import with_refs
 from rogatum.core.items.parts import content_fields
 from rogatum.core.quizzes.model import renumbered
+from rogatum.web.bulk import one_state
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
@@ -89,7 +89,7 @@ def handoff_work(job: Job, at_work: AtWork) -> None:
     """Writes, reads back and compares apart; what was written is kept with its ledger or not at all."""
     course, said = job.course, job.arguments
     must(courses.can_see(job.user, course))
-    with transaction.atomic():  # one state of the course, whatever changes meanwhile
+    with one_state():
         selection = Selection(**said["selection"]) if said.get("selection") else None
         quiz = get_object_or_404(Quiz, pk=said["quiz"], course=course) if said.get("quiz") else None
         title, rows = _scope(course, selection, quiz)

@@ -30,25 +30,15 @@ def work_off(stopping: threading.Event) -> None:
         lane.start()
     next_purge = 0.0
     while not stopping.wait(2):
-        _look_for_the_dead()
+        _now_and_then(bury_dead_jobs)
         if time.monotonic() >= next_purge:
             next_purge = time.monotonic() + PURGE_EVERY
-            _purge()
+            _now_and_then(purge_courses)
 
 
-def _purge() -> None:
-    """Removes what was deleted longer ago than it can be brought back."""
+def _now_and_then(task: Callable[[], object]) -> None:
     try:
-        purge_courses()
-    except DatabaseError:
-        log.warning("deleted courses cannot be removed now", exc_info=True)
-    finally:
-        connection.close()
-
-
-def _look_for_the_dead() -> None:
-    try:
-        bury_dead_jobs()
+        task()
     except DatabaseError:
         log.warning("the database cannot be asked", exc_info=True)
     finally:

@@ -6,22 +6,18 @@ import hashlib
 import sqlite3
 import tempfile
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from contextlib import closing
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management import CommandError
 from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
-from rogatum.web.courses.models import CourseMedia
 from rogatum.web.files import CHUNK, HANDOFFS, MEDIA, OFFERS, SOURCES, Store
-from rogatum.web.handoffs.models import HandOff
-from rogatum.web.jobs.models import Job
-from rogatum.web.sharing.models import Offer
-from rogatum.web.sources.models import Source
 from rogatum.web.upgrading import bring_up_to_date, copied
 
 DATABASE = "rogatum.sqlite3"
@@ -43,7 +39,9 @@ def make_backup(target: Path) -> int:
         try:
             with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as archive:
                 archive.write(snapshot, DATABASE)
-                count = sum(_put(archive, name, sha256) for name, sha256 in _named_in(snapshot))
+                with closing(sqlite3.connect(snapshot)) as base:
+                    named = _named_by(base.cursor())
+                count = sum(_put(archive, name, sha256) for name, known in named.items() for sha256 in known)
             part.chmod(0o600)
             part.replace(target)
         finally:
@@ -51,19 +49,23 @@ def make_backup(target: Path) -> int:
     return count
 
 
-# Which rows name which files, as queries of the snapshot: it is what the backup holds, whatever is written meanwhile.
+# Which rows name which files, with what these are called; of a backup, asked of the snapshot that it holds.
 _NAMING = {
-    "media": "SELECT DISTINCT sha256 FROM courses_coursemedia",
-    "sources": "SELECT DISTINCT sha256 FROM sources_source",
-    "handoffs": "SELECT DISTINCT sha256 FROM handoffs_handoff",
-    "offers": "SELECT DISTINCT sha256 FROM sharing_offer",
+    "media": "SELECT m.sha256, m.name || ' of ' || c.name FROM courses_coursemedia m JOIN courses_course c ON c.id = m.course_id",
+    "sources": """SELECT sha256, name FROM sources_source UNION ALL
+      SELECT arguments ->> 'sha256', label FROM jobs_job WHERE work = 'open-course' AND state IN ('waiting', 'running')""",
+    "handoffs": "SELECT sha256, title FROM handoffs_handoff",
+    "offers": "SELECT sha256, title FROM sharing_offer",
 }
 
 
-def _named_in(database: Path) -> Iterator[tuple[str, str]]:
-    with closing(sqlite3.connect(database)) as base:
-        for name, query in _NAMING.items():
-            yield from ((name, sha256) for (sha256,) in base.execute(query))
+def _named_by(cursor: Any) -> dict[str, dict[str, str]]:
+    """What the files are called that a database names, by store and hash; asked of a cursor of it."""
+    found = {}
+    for name, query in _NAMING.items():
+        cursor.execute(query)
+        found[name] = dict(cursor.fetchall())
+    return found
 
 
 def _put(archive: zipfile.ZipFile, name: str, sha256: str) -> bool:
@@ -142,7 +144,7 @@ def check(remove_orphans: bool = False) -> Report:
         report.wrong += [f"The database: {row[0]}" for row in cursor.fetchall() if row[0] != "ok"]
         cursor.execute("PRAGMA foreign_key_check")
         report.wrong += [f"A row of {row[0]} names one of {row[2]} that is not there." for row in cursor.fetchall()]
-    named = _named_files()
+        named = _named_by(cursor)
     for store_name, known in named.items():
         for sha256, what in known.items():
             report.files += 1
@@ -152,19 +154,6 @@ def check(remove_orphans: bool = False) -> Report:
         for path in report.orphans:
             path.unlink(missing_ok=True)
     return report
-
-
-def _named_files() -> dict[str, dict[str, str]]:
-    media = CourseMedia.objects.values_list("sha256", "name", "course__name")
-    # What a saved course is opened from lies with the sources until it is.
-    opening = Job.objects.filter(work="open-course", state__in=[Job.State.WAITING, Job.State.RUNNING])
-    return {
-        "media": {sha256: f"{name} of {course}" for sha256, name, course in media},
-        "sources": dict(Source.objects.values_list("sha256", "name"))
-        | {job.arguments["sha256"]: job.arguments["name"] for job in opening},
-        "handoffs": dict(HandOff.objects.values_list("sha256", "title")),
-        "offers": dict(Offer.objects.values_list("sha256", "title")),
-    }
 
 
 def _check_file(store: Store, sha256: str, what: str, report: Report) -> None:

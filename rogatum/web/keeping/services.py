@@ -14,7 +14,7 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.files import SOURCES
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
-from rogatum.web.keeping.saving import check_saved, open_saved
+from rogatum.web.keeping.opening import check_saved, open_saved
 from rogatum.web.sources.storing import forget
 
 

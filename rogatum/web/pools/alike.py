@@ -23,7 +23,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import copy_media, media_size
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.pools.bodies import core_item, set_body
 from rogatum.web.pools.models import Item, LikePair
 from rogatum.web.pools.rules import must_edit
@@ -41,7 +41,7 @@ def start_looking(course: Course, user: Any) -> Job:
     return start_job(course, user, "alike", "Look for near-duplicates in all courses", {})
 
 
-@work("alike", lane=CHANGING)
+@work("alike", lane=READING)
 def alike_work(job: Job, at_work: AtWork) -> None:
     """Finds the pairs anew; what was decided about a pair holds as long as both its items are as they were."""
     seen = Item.objects.filter(course__in=courses.courses_for(job.user)).exclude(type="information").order_by("pk")

@@ -12,10 +12,10 @@ from rogatum.web.courses.services import course_for
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.pools import alike
+from rogatum.web.pools.alike_schemas import DecidedOut, DecideIn, PairOut, PairPage, PairRow, SideOut
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, LikePair
 from rogatum.web.pools.rules import can_edit
-from rogatum.web.pools.schemas import DecidedOut, DecideIn, PairOut, PairPage, PairRow, SideOut
 from rogatum.web.pools.services import quizzes_using
 
 router = Router()

@@ -11,6 +11,7 @@ from ninja import Query, Router
 
 from rogatum.web.bounds import Id, Limit, Offset
 from rogatum.web.courses.history import version_of
+from rogatum.web.courses.schemas import Done
 from rogatum.web.courses.services import KEPT_FOR, course_for
 from rogatum.web.errors import Conflict
 from rogatum.web.pools import arranging, item_page, services
@@ -18,31 +19,24 @@ from rogatum.web.pools.alike import pairs_for
 from rogatum.web.pools.alike_api import pair_row
 from rogatum.web.pools.bodies import core_item, findings_of
 from rogatum.web.pools.filters import counts_of, filtered
+from rogatum.web.pools.item_page_schemas import ItemPageOut, VersionOut
+from rogatum.web.pools.many_schemas import AboutOut, DeletedOut, NameOut, NamesIn, PlaceIn, PoolsIn
 from rogatum.web.pools.models import Item, KeptFilter, Pool
 from rogatum.web.pools.rules import can_edit, items_for, pools_for
 from rogatum.web.pools.schemas import (
-    AboutOut,
     Counted,
     CountsOut,
-    DeletedOut,
-    Done,
     ItemEdit,
     ItemFilter,
     ItemOut,
     ItemPage,
-    ItemPageOut,
     ItemRow,
     KeptFilterIn,
     KeptFilterOut,
-    NameOut,
-    NamesIn,
-    PlaceIn,
     PoolChange,
     PoolIn,
     PoolOut,
-    PoolsIn,
     Sort,
-    VersionOut,
 )
 from rogatum.web.pools.tree import PoolTree
 
@@ -167,7 +161,7 @@ def keep_filter(request: HttpRequest, course_id: Id, body: KeptFilterIn) -> obje
 
 @router.delete("/courses/{course_id}/filters/{filter_id}", response=Done, operation_id="filters_forget")
 def forget_filter(request: HttpRequest, course_id: Id, filter_id: Id) -> object:
-    get_object_or_404(KeptFilter, pk=filter_id, course=course_for(request.user, course_id), user=request.user).delete()
+    services.forget_filter(course_for(request.user, course_id), request.user, filter_id)
     return Done()
 
 

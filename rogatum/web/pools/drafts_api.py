@@ -10,7 +10,17 @@ from rogatum.core.items.changes import with_blanks_of_stem, with_shares
 from rogatum.core.items.key import set_key
 from rogatum.core.items.number_forms import turned
 from rogatum.core.items.retyping import as_type, blank_as
-from rogatum.web.pools.schemas import BlankIn, BlankOut, ItemBodyIn, KeyIn, KeyOut, NumberBody, RetypedOut, RetypeIn, SharesIn
+from rogatum.web.pools.drafts_schemas import (
+    BlankIn,
+    BlankOut,
+    ItemBodyIn,
+    KeyIn,
+    KeyOut,
+    NumberBody,
+    RetypedOut,
+    RetypeIn,
+    SharesIn,
+)
 
 router = Router()
 

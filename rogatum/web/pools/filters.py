@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from datetime import UTC, datetime, time
 from typing import Any
 
@@ -73,21 +74,37 @@ def _found(rows: Rows, value: str, course: Course) -> Rows:
     return rows.exclude(findings="") if value == "any" else _among("findings")(rows, value, course)
 
 
-def used_in(course: Course, quiz: int | None = None) -> Q:
-    """Items that a quiz of the course has, or draws from; of all its quizzes without a number."""
-    parts = apps.get_model("quizzes.Part").objects.filter(quiz__course=course)
-    if quiz is not None:
-        parts = parts.filter(quiz=quiz)
+@dataclass(frozen=True)
+class _Uses:
+    """What the quizzes of a course draw from, with all that lies below, and which items they have: by quiz."""
+
+    drawn: dict[int, set[int]]
+    fixed: dict[int, set[int]]
+
+    def items_of(self, quiz: int) -> Q:
+        return Q(pool_id__in=self.drawn[quiz]) | Q(pk__in=self.fixed[quiz]) if quiz in self.drawn else Q(pk__in=[])
+
+    def items_of_any(self) -> Q:
+        return Q(pool_id__in=set().union(*self.drawn.values())) | Q(pk__in=set().union(*self.fixed.values()))
+
+
+def _uses(course: Course) -> _Uses:
+    quizzes = apps.get_model("quizzes.Quiz").objects.filter(course=course).values_list("pk", flat=True)
+    uses = _Uses({quiz: set() for quiz in quizzes}, {quiz: set() for quiz in quizzes})
+    parts = apps.get_model("quizzes.Part").objects.filter(quiz__course=course, pool__isnull=False)
     tree = PoolTree(course)
-    drawn = {key for pool in parts.values_list("pool_id", flat=True) if pool for key in tree.below(pool)}
-    fixed = apps.get_model("quizzes.PartItem").objects.filter(part__in=parts).values("item")
-    return Q(pool_id__in=drawn) | Q(pk__in=fixed)
+    for quiz, pool in parts.values_list("quiz", "pool"):
+        uses.drawn[quiz].update(tree.below(pool))
+    entries = apps.get_model("quizzes.PartItem").objects.filter(part__quiz__course=course)
+    for quiz, item in entries.values_list("part__quiz", "item"):
+        uses.fixed[quiz].add(item)
+    return uses
 
 
 def _used(rows: Rows, value: str, course: Course) -> Rows:
     if value == NONE:
-        return rows.exclude(used_in(course))
-    return rows.filter(used_in(course, int(value))) if value.isdecimal() else rows.none()
+        return rows.exclude(_uses(course).items_of_any())
+    return rows.filter(_uses(course).items_of(int(value))) if value.isdecimal() else rows.none()
 
 
 def _handed(rows: Rows, value: str, _course: Course) -> Rows:
@@ -201,7 +218,16 @@ def _name(value: Any) -> str:
 
 
 def _by_quiz(course: Course, rows: Rows) -> dict[str, int]:
-    """How many of the items each quiz has or draws from, and how many none has."""
-    quizzes: Iterable[int] = apps.get_model("quizzes.Quiz").objects.filter(course=course).values_list("pk", flat=True)
-    told = {str(quiz): rows.filter(used_in(course, quiz)).count() for quiz in quizzes}
-    return {key: count for key, count in told.items() if count} | {NONE: rows.exclude(used_in(course)).count()}
+    """How many of the items each quiz has or draws from, and how many none has: asked once for all quizzes."""
+    uses = _uses(course)
+    in_pool = dict(rows.order_by().values_list("pool_id").annotate(n=Count("pk")))
+    named = set().union(*uses.fixed.values())
+    pool_of = dict(rows.filter(pk__in=named).order_by().values_list("pk", "pool_id"))
+
+    def held(pools: set[int], items: set[int]) -> int:
+        alone = sum(item in pool_of and pool_of[item] not in pools for item in items)
+        return sum(in_pool.get(pool, 0) for pool in pools) + alone
+
+    told = {str(quiz): held(uses.drawn[quiz], uses.fixed[quiz]) for quiz in uses.drawn}
+    unused = sum(in_pool.values()) - held(set().union(*uses.drawn.values()), named)
+    return {key: count for key, count in told.items() if count} | {NONE: unused}

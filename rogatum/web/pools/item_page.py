@@ -20,9 +20,10 @@ from rogatum.web.courses.models import Change
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.bodies import core_item, passage_of, set_body
+from rogatum.web.pools.item_page_schemas import CameFrom, UsedIn
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
-from rogatum.web.pools.schemas import CameFrom, UsedIn
+from rogatum.web.pools.tree import PoolTree
 
 MOST_VERSIONS = 200
 
@@ -95,10 +96,7 @@ def came_from(row: Item) -> CameFrom:
 
 def used_in(row: Item) -> list[UsedIn]:
     """The quizzes that have an item, or draw from a pool that it lies in or below."""
-    above, pool = [], Pool.objects.filter(pk=row.pool_id).first()
-    while pool is not None:
-        above.append(pool.pk)
-        pool = pool.parent
+    above = PoolTree(row.course_id).above(row.pool_id)
     parts = apps.get_model("quizzes.Part").objects.filter(Q(entries__item=row) | Q(pool_id__in=above), quiz__course=row.course)
     found: dict[int, UsedIn] = {}
     for quiz, title, kind in parts.values_list("quiz", "quiz__title", "kind").order_by("quiz__title"):

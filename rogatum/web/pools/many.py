@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 
 from rogatum.core.admission import Gate
 from rogatum.core.items.parts import content_fields
-from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed
+from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed, tally_of
 from rogatum.core.pools.subsets import random_subset
 from rogatum.web.bulk import save_columns
 from rogatum.web.courses import rules as courses
@@ -45,11 +45,8 @@ def tally(course: Course, user: Any, selection: Selection, change: ChangeOfMany)
     rows = selected(course, selection)
     keys = list(rows.values_list("pk", flat=True))
     step = -(-len(keys) // LOOKED_AT) or 1
-    looked, told = keys[::step], Tally()
-    for row in _in_order(looked):
-        item = core_item(row)
-        told.add(row.pk, item, changed(item, change), change)
-    return told, len(keys), len(looked)
+    looked = keys[::step]
+    return tally_of(((row.pk, core_item(row)) for row in _in_order(looked)), change), len(keys), len(looked)
 
 
 def _in_order(keys: list[int]) -> Iterator[Item]:
@@ -95,12 +92,10 @@ def change_work(job: Job, at_work: AtWork) -> None:
             at_work.progress(number, len(keys))
         made += _become(row, change, told)
     with at_work.finishing() as done, Recorder(course, job.user, "") as record:
-        now = dict(Item.objects.filter(course=course).values_list("pk", "digest"))
-        current = [entry for entry in made if now.get(entry[0].pk) == entry[1]["digest"]]
-        overtaken = {entry[0].pk for entry in made} & now.keys() - {entry[0].pk for entry in current}
-        _save(current, record)
-        if overtaken:
-            _write(list(_in_order(sorted(overtaken))), change, record)
+        now = dict(Item.objects.filter(course=course).values_list("pk", "body").iterator(chunk_size=STRETCH))
+        _save([(row, before) for row, before in made if now.get(row.pk) == before["body"]], record)
+        overtaken = [row.pk for row, before in made if row.pk in now and now[row.pk] != before["body"]]
+        _write(list(_in_order(overtaken)), change, record)
         record.label = f"{change_words(change)} on {count_words(told.changes)}"
         done({"changed": told.changes, "same": told.same, "stays": sum(told.stays.values())})
 
@@ -128,9 +123,12 @@ def _write(rows: list[Item], change: ChangeOfMany, record: Recorder) -> Tally:
 
 
 def _save(made: list[Made], record: Recorder) -> None:
+    """Writes the columns that differ, and no others: each of them may stand in several indexes."""
+    groups: dict[tuple[str, ...], list[Item]] = {}
     for row, before in made:
-        record.changed("item", row, before)
-    save_columns([row for row, _ in made], [*MIRRORED, "updated"])
+        groups.setdefault(tuple(record.changed("item", row, before)), []).append(row)
+    for names, rows in groups.items():
+        save_columns(rows, [*names, "updated"])
 
 
 # Moving, copying, deleting

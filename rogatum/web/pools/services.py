@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Max, QuerySet
+from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
@@ -163,3 +164,9 @@ def keep_filter(course: Course, user: Any, name: str, wanted: ItemFilter) -> Kep
         course=course, user=user, name=name, defaults={"filter": wanted.model_dump(mode="json", exclude_defaults=True)}
     )
     return row
+
+
+def forget_filter(course: Course, user: Any, filter_id: int) -> None:
+    """Forgets a filter that one kept. Raises a 404 for one of others."""
+    must(courses.can_see(user, course))
+    get_object_or_404(KeptFilter, pk=filter_id, course=course, user__pk=user.pk).delete()

@@ -17,14 +17,15 @@ from rogatum.core.pools.splitting import WAYS, Group, split_by, split_by_content
 from rogatum.core.pools.words import Wording, wording_of
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
-from rogatum.web.courses.models import Course
+from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
-from rogatum.web.pools.schemas import NewPool, Selection
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.services import check_name, count_words, last_place, selected
+from rogatum.web.pools.sorting_schemas import NewPool
 from rogatum.web.pools.tree import PoolTree
 
 # How many items of each pool at hand are learned from, the newest first; and how many sortings are kept in mind.
@@ -127,8 +128,8 @@ def wordings_of(course: Course, keys: Sequence[int]) -> dict[int, Wording]:
     return found
 
 
-def send(pool: Pool, user: Any, item: int, to: Pool) -> None:
-    """Sends an item of a pool to another of the same course."""
+def send(pool: Pool, user: Any, item: int, to: Pool) -> Operation:
+    """Sends an item of a pool to another of the same course; returns the operation that did, which can be undone."""
     must_edit(user, pool)
     must_edit(user, to)
     if to.course_id != pool.course_id:
@@ -136,10 +137,12 @@ def send(pool: Pool, user: Any, item: int, to: Pool) -> None:
     row = get_object_or_404(Item, pk=item, course=pool.course)
     with Recorder(pool.course, user, f"Sorted “{row.text[:60]}” into {to.name}") as record:
         record.current(row)
-        if row.pool_id != pool.pk:
-            raise NotPossible("This item was moved in the meantime.", "Go on with the next one.")
+        if row.pool_id != pool.pk or to.pk == pool.pk:
+            raise NotPossible("This item does not lie here any more, or is to stay.", "Go on with the next one.")
         record.set_field("item", [(row.pk, row.pool_id)], "pool_id", to.pk)
         Item.objects.filter(pk=row.pk).update(pool=to)
+    assert record.operation is not None  # a pool that is another was recorded
+    return record.operation
 
 
 # Splitting

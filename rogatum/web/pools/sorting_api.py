@@ -14,8 +14,8 @@ from rogatum.web.pools import sorting
 from rogatum.web.pools.api import item_out
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import pools_for
-from rogatum.web.pools.schemas import (
-    Counted,
+from rogatum.web.pools.schemas import Counted
+from rogatum.web.pools.sorting_schemas import (
     ExampleOut,
     GroupOut,
     SendIn,
@@ -29,7 +29,7 @@ from rogatum.web.pools.schemas import (
 router = Router()
 
 
-def _next(user: Any, body: SortingIn) -> SortingOut:
+def _next(user: Any, body: SortingIn, sent: int | None = None) -> SortingOut:
     pool = get_object_or_404(pools_for(user), pk=body.pool)
     found = sorting.next_to_sort(pool, user, body.pools, body.skipped)
     return SortingOut(
@@ -37,6 +37,7 @@ def _next(user: Any, body: SortingIn) -> SortingOut:
         left=found.left,
         skipped=len(set(body.skipped)),
         suggestions=[SuggestionOut(pool=s.pool, share=s.share, words=list(s.words)) for s in found.suggestions],
+        sent=sent,
     )
 
 
@@ -50,8 +51,8 @@ def next_to_sort(request: HttpRequest, body: SortingIn) -> object:
 def send(request: HttpRequest, body: SendIn) -> object:
     """Sends an item to a pool, and gives the next."""
     pool, to = (get_object_or_404(pools_for(request.user), pk=key) for key in (body.pool, body.to))
-    sorting.send(pool, request.user, body.item, to)
-    return _next(request.user, body)
+    sent = sorting.send(pool, request.user, body.item, to)
+    return _next(request.user, body, sent.pk)
 
 
 @router.post("/courses/{course_id}/split/preview", response=list[GroupOut], operation_id="split_preview")

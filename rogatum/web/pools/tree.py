@@ -28,11 +28,7 @@ class PoolTree:
 
     def path(self, key: int | None) -> Path:
         """The names of a pool from the top of the course; empty for none."""
-        names: list[str] = []
-        while key is not None and key in self._nodes:
-            names.insert(0, self._nodes[key].name)
-            key = self._nodes[key].parent
-        return tuple(names)
+        return tuple(self._nodes[number].name for number in reversed(self.above(key)))
 
     def at(self, path: Iterable[str]) -> int | None:
         """The number of the pool with this path."""
@@ -44,4 +40,12 @@ class PoolTree:
         while waiting:
             found.append(waiting.pop())
             waiting += self._children.get(found[-1], [])
+        return found
+
+    def above(self, key: int | None) -> list[int]:
+        """The numbers of a pool and of all that it lies in, the innermost first."""
+        found: list[int] = []
+        while key is not None and key in self._nodes:
+            found.append(key)
+            key = self._nodes[key].parent
         return found

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate
@@ -140,25 +139,30 @@ def add_selection(quiz: Quiz, user: Any, selection: Selection) -> Quiz:
     """Adds what a selection holds behind the other items; into the last part where that is one of fixed items."""
     must_edit(user, quiz)
 
-    def change(core: CoreQuiz) -> CoreQuiz:
-        there = [str(key) for key in selected(quiz.course, selection).values_list("pk", flat=True)[: MOST_FIXED + 1]]
-        if len(there) > MOST_FIXED:
-            raise NotPossible(f"A quiz has at most {MOST_FIXED:,} fixed items.", "Choose fewer, or draw from their pool.")
-        order = {str(key): place for place, key in enumerate(selection.ids)}
-        return editing.with_items(core, sorted(there, key=lambda key: order.get(key, 0)))
-
     def label(before: CoreQuiz, after: CoreQuiz) -> str:
         count = len(after.item_ids()) - len(before.item_ids())
         return f"Added {count_words(count)} to {quiz.title}"
 
-    return _changed(quiz, user, label, change)
+    return _changed(quiz, user, label, lambda core: editing.with_items(core, _held(quiz.course, selection)))
+
+
+def _held(course: Course, selection: Selection) -> list[str]:
+    """The items of a selection by their numbers: in the order in which they were named, else in that of the pools."""
+    there = [str(key) for key in selected(course, selection).values_list("pk", flat=True)[: MOST_FIXED + 1]]
+    if len(there) > MOST_FIXED:
+        raise NotPossible(f"A quiz has at most {MOST_FIXED:,} fixed items.", "Choose fewer, or draw from their pool.")
+    order = {str(key): place for place, key in enumerate(selection.ids)}
+    return sorted(there, key=lambda key: order.get(key, 0))
 
 
 def quiz_of(course: Course, user: Any, title: str, selection: Selection) -> Quiz:
-    """A new quiz of what a selection holds, all in one operation's reach."""
+    """A new quiz of what a selection holds, as one operation."""
     courses.must_edit(user, course)
-    with transaction.atomic():
-        return add_selection(create_quiz(course, user, title), user, selection)
+    with Recorder(course, user, "") as record:
+        held = _held(course, selection)
+        core = _refused_in_words(lambda: editing.with_items(CoreQuiz(title=title), held))
+        record.label = f"Made the quiz {title.strip()} of {count_words(len(held))}"
+        return add_quiz(course, core, record)
 
 
 def change_part(

@@ -25,7 +25,7 @@ SHOWN = 100
 def send_copy(request: HttpRequest, course_id: Id, body: SendCopyIn) -> object:
     """Sends a copy of pools: into other courses, to colleagues, or both."""
     course = course_for(request.user, course_id)
-    pools = list(Pool.objects.filter(course=course, pk__in=body.pools).select_related("parent"))
+    pools = list(Pool.objects.filter(course=course, pk__in=body.pools))
     targets = [course_for(request.user, key) for key in dict.fromkeys(body.courses)]
     offers = services.send(course, request.user, pools, body.people, body.note) if body.people or not targets else []
     items = services.copy_to_courses(course, request.user, pools, targets) if targets else offers[0].items

@@ -33,8 +33,6 @@ from rogatum.web.sharing.rules import can_see, is_recipient, is_sender
 from rogatum.web.sources.models import ReadingItem
 from rogatum.web.sources.services import add_source
 
-MOST_RECIPIENTS = 50
-
 
 @dataclass(frozen=True)
 class Sent:
@@ -54,7 +52,7 @@ def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
     tops = []
     for pool in pools:
         above = tree.path(pool.parent_id)
-        if any(key in chosen for key in _above(pool)):
+        if chosen & set(tree.above(pool.parent_id)):
             continue
         tops.append(pool)
         paths |= {key: tree.path(key)[len(above) :] for key in tree.below(pool.pk)}
@@ -63,14 +61,6 @@ def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
         raise NotPossible("There is nothing to send.", "Choose a pool that has items.", status=422)
     title = tops[0].name if len(tops) == 1 else f"{tops[0].name} and {len(tops) - 1} more"
     return Sent(title, rows, paths, len(paths))
-
-
-def _above(pool: Pool) -> list[int]:
-    found = []
-    while pool.parent is not None:
-        pool = pool.parent
-        found.append(pool.pk)
-    return found
 
 
 def copy_to_courses(course: Course, user: Any, pools: Sequence[Pool], targets: Sequence[Course]) -> int:
