@@ -156,11 +156,15 @@ def _typed(item: Item, change: SetType) -> Outcome:
 
 def _fed_back(item: Item, change: SetFeedback) -> Outcome:
     there = item.feedback.get(change.slot, "")
-    made = {"add": f"{there}<br/>{change.content}" if there and change.content else there or change.content, "remove": ""}.get(
-        change.how, change.content
-    )
+    made = {"add": _behind(there, change.content), "remove": ""}.get(change.how, change.content)
     others = {slot: text for slot, text in item.feedback.items() if slot != change.slot}
     return Becomes(item.model_copy(update={"feedback": others | ({change.slot: made} if made else {})}))
+
+
+def _behind(there: str, content: str) -> str:
+    """Content behind other content: on a line of its own, which a paragraph has already."""
+    parted = there.endswith("</p>") or content.startswith("<p>")
+    return f"{there}{'' if parted or not (there and content) else '<br/>'}{content}"
 
 
 _STEPS: dict[str, Callable[[Item, Any], Outcome]] = {

@@ -1,5 +1,9 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
+
+const { mayEdit } = useRole(useCourse())
 
 /** Advice on the writing of an item, quieter than what is said of its reading. */
 defineProps<{ advice: Schemas['ReadFinding'][] }>()
@@ -15,8 +19,10 @@ const emit = defineEmits<{ dismiss: [Schemas['ReadFinding']]; off: [Schemas['Rea
           {{ entry.message }} <span class="soft">{{ entry.fix }}</span>
         </p>
         <span class="row">
-          <button type="button" class="link-button" @click="emit('dismiss', entry)">It is right so</button>
-          <button type="button" class="link-button faint" @click="emit('off', entry)">
+          <button v-if="mayEdit" type="button" class="link-button" @click="emit('dismiss', entry)">
+            It is right so
+          </button>
+          <button v-if="mayEdit" type="button" class="link-button faint" @click="emit('off', entry)">
             Put off this kind of advice
           </button>
         </span>

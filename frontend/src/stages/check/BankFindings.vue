@@ -5,6 +5,10 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { sourcesQuery } from '@/api/queries'
 import { useRepairAll } from '@/stages/sources/useRepairAll'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
+
+const { mayEdit } = useRole(useCourse())
 
 type Finding = Schemas['ReadFinding']
 
@@ -24,7 +28,7 @@ const having = (code: string) =>
   <ul v-if="findings.length || advice.length" class="bank-findings">
     <li v-for="finding in findings" :key="finding.message + finding.where" :class="finding.level">
       <strong>{{ finding.message }}</strong> <span class="soft">{{ finding.where }} · {{ finding.fix }}</span>
-      <template v-if="finding.ways.length">
+      <template v-if="finding.ways.length && mayEdit">
         <ElButton
           v-for="way in finding.ways"
           :key="way.name"
@@ -50,7 +54,9 @@ const having = (code: string) =>
     </li>
     <li v-for="entry in advice" :key="entry.message" class="advice">
       <span>{{ entry.message }}</span> <span class="soft">{{ entry.fix }}</span>
-      <button type="button" class="link-button faint" @click="emit('off', entry)">Put off this kind of advice</button>
+      <button v-if="mayEdit" type="button" class="link-button faint" @click="emit('off', entry)">
+        Put off this kind of advice
+      </button>
     </li>
   </ul>
 </template>

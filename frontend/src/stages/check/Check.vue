@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Schemas } from '@/api/client'
-import { courseQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { WORDS } from '@/ui/words'
 
 import AccountingDialog from './AccountingDialog.vue'
@@ -49,7 +48,7 @@ const { read, item, conflict, edit, decide, repair, dismiss, drop, refresh } = u
   position,
   leaveEditor,
 )
-const { data: courseData } = useQuery(computed(() => courseQuery(course.value)))
+const { course: courseData, mayEdit } = useRole(course)
 const cells = computed(() => read.data.value?.cells ?? [])
 const current = computed(() => item.data.value)
 /** Whether the item that is shown is the one that is asked for: until then nothing is decided on it. */
@@ -239,7 +238,7 @@ useCheckKeys({
         @off="putOffOne($event.code)"
       />
       <SampleBar
-        v-if="offersSample"
+        v-if="offersSample && mayEdit"
         :reading="readingId"
         :sample="sampling.sample.value"
         :drawn="sampling.drawn.value"

@@ -3,6 +3,8 @@ import { computed, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { useShortcuts } from '@/ui/shortcuts'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { points as pointsWords, WORDS } from '@/ui/words'
 
 import PickList, { type Option } from './PickList.vue'
@@ -10,6 +12,9 @@ import type { Decision } from './useReading'
 
 /** What is decided at a stroke, each by one key and a short list. */
 const props = defineProps<{ item: Schemas['ReadingItemOut']; outcomes: Schemas['Outcome'][]; disabled?: boolean }>()
+const { mayEdit } = useRole(useCourse())
+/** Nothing is decided here: by readers, nor of what was taken. */
+const off = computed(() => props.disabled || !mayEdit.value)
 const emit = defineEmits<{ decide: [Decision] }>()
 type Kind = 'points' | 'type' | 'outcome'
 const open = ref<Kind>()
@@ -66,7 +71,7 @@ function pick(value: string): void {
   else if (!Number.isNaN(typed)) emit('decide', { kind, points: typed })
 }
 function show(kind: Kind): void {
-  if (!props.disabled) open.value = open.value === kind ? undefined : kind
+  if (!off.value) open.value = open.value === kind ? undefined : kind
 }
 watch(
   () => props.item.position,
@@ -81,13 +86,13 @@ useShortcuts([
     keys: 'f',
     label: 'Not for a screen, or for one',
     group,
-    run: () => !props.disabled && emit('decide', { kind: 'paper' }),
+    run: () => !off.value && emit('decide', { kind: 'paper' }),
   },
 ])
 </script>
 
 <template>
-  <div v-show="!disabled" class="decisions" role="group" aria-label="Decisions of one key">
+  <div v-show="!off" class="decisions" role="group" aria-label="Decisions of one key">
     <button type="button" class="link-button" @click="show('points')">Points <kbd>w</kbd></button>
     <button type="button" class="link-button" @click="show('type')">Type <kbd>y</kbd></button>
     <button type="button" class="link-button" @click="show('outcome')">

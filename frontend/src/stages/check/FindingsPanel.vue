@@ -1,8 +1,12 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import LevelMark from '@/ui/LevelMark.vue'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 
 import { usualWay } from './usualWay'
+
+const { mayEdit } = useRole(useCourse())
 
 type Finding = Schemas['ReadFinding']
 
@@ -46,7 +50,7 @@ function sorted(): Finding[] {
           <dd>{{ finding.other.then }}</dd>
         </dl>
         <p class="soft fix">{{ finding.fix }}</p>
-        <div v-if="!finding.dismissed" class="row">
+        <div v-if="!finding.dismissed && mayEdit" class="row">
           <template v-for="way in finding.ways" :key="way.name">
             <ElButton size="small" :disabled="busy" @click="emit('repair', finding, way.name, false)">
               {{ way.label }} <kbd v-if="way === usualWay(finding, finding.ways)">r</kbd>

@@ -5,11 +5,15 @@ import type { Schemas } from '@/api/client'
 import ConflictNotice from '@/ui/ConflictNotice.vue'
 import ItemView from '@/ui/ItemView.vue'
 import type { Clash } from '@/ui/useConflict'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 
 import AdvicePanel from './AdvicePanel.vue'
 import DecisionBar from './DecisionBar.vue'
 import FindingsPanel from './FindingsPanel.vue'
 import type { Decision, Passage } from './useReading'
+
+const { mayEdit } = useRole(useCourse())
 
 /** The editor comes with the first item that is edited. */
 const ItemEditor = defineAsyncComponent(() => import('@/ui/item-editor/ItemEditor.vue'))
@@ -54,10 +58,12 @@ defineExpose({ forget: () => editor.value?.forget() })
       <template v-else>
         <span v-if="current.dropped" class="signal">left out</span>
         <span v-if="current.edited" class="faint">edited</span>
-        <button type="button" class="link-button" @click="emit('drop')">
+        <button v-if="mayEdit" type="button" class="link-button" @click="emit('drop')">
           {{ current.dropped ? 'Let it in' : 'Leave it out' }} <kbd>x</kbd>
         </button>
-        <button v-if="!editing" type="button" class="link-button" @click="editing = true">Edit <kbd>e</kbd></button>
+        <button v-if="!editing && mayEdit" type="button" class="link-button" @click="editing = true">
+          Edit <kbd>e</kbd>
+        </button>
       </template>
     </span>
   </header>

@@ -6,12 +6,16 @@ import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { partsQuery } from '@/api/queries'
 import { useShortcuts } from '@/ui/shortcuts'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 
 import ColumnsDialog from './ColumnsDialog.vue'
 import HowRead from './HowRead.vue'
 import SourceLines from './SourceLines.vue'
 import SourceParts from './SourceParts.vue'
 import SourceSearch from './SourceSearch.vue'
+
+const { mayEdit } = useRole(useCourse())
 
 // What colours markup comes with the first markup that is looked at.
 const MarkupView = defineAsyncComponent(() => import('./MarkupView.vue'))
@@ -83,7 +87,7 @@ useShortcuts([
         <button v-if="reading.habits.length" type="button" class="link-button" @click="how = true">
           How it was read
         </button>
-        <button v-if="reading.is_text" type="button" class="link-button" @click="emit('correct')">
+        <button v-if="reading.is_text && mayEdit" type="button" class="link-button" @click="emit('correct')">
           Correct the text <kbd>c</kbd>
         </button>
       </span>

@@ -54,7 +54,7 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
     <button type="button" class="link-button" @click="emit('accounting')">
       {{ reading.claimed }} pieces claimed, {{ reading.unclaimed.length }} not
     </button>
-    <button v-if="canGoBack" type="button" class="link-button" @click="emit('back')">
+    <button v-if="canGoBack && mayEdit" type="button" class="link-button" @click="emit('back')">
       Read it as before <kbd>p</kbd>
     </button>
     <span class="grow" />
@@ -63,7 +63,7 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
     <button type="button" class="link-button" @click="emit('advice')">
       Advice{{ advised ? ` on ${advised}` : '' }}
     </button>
-    <button type="button" class="link-button" @click="emit('mend')">Mend many <kbd>M</kbd></button>
+    <button v-if="mayEdit" type="button" class="link-button" @click="emit('mend')">Mend many <kbd>M</kbd></button>
     <button type="button" class="link-button" :aria-pressed="asProof" @click="asProof = !asProof">
       {{ asProof ? 'Beside the source' : 'As a proof' }} <kbd>v</kbd>
     </button>

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced, useStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
-import { client, ok, type Schemas } from '@/api/client'
-import { Problem } from '@/api/client'
+import { client, ok, Problem, type Schemas } from '@/api/client'
+import { partedValues } from '@/ui/item-editor/values'
 import { items, WORDS } from '@/ui/words'
 
 import type { Pools } from './usePools'
 
+/** The editor comes with the first feedback that is written. */
+const RichInput = defineAsyncComponent(() => import('@/ui/editor/RichInput.vue'))
 type Change = Schemas['ChangeManyIn']['change']
 
 /** One change for all that is selected: what it would do to how many is shown before it is made. */
@@ -49,7 +51,7 @@ const wanted = computed<Change | undefined>(() => {
         : undefined
     }
     case 'metadata': {
-      const list = values.value.split(/[;\n]/).map((value) => value.trim()).filter(Boolean) // prettier-ignore
+      const list = partedValues(values.value)
       return label.value.trim() && (list.length || how.value === 'replace')
         ? { kind: 'metadata', label: label.value.trim(), how: how.value, values: list }
         : undefined
@@ -60,15 +62,11 @@ const wanted = computed<Change | undefined>(() => {
       return { kind: 'type', type: type.value as Schemas['SetType']['type'] }
     case 'feedback':
       return how.value === 'remove' || content.value.trim()
-        ? { kind: 'feedback', slot: slot.value, how: how.value, content: escaped(content.value) }
+        ? { kind: 'feedback', slot: slot.value, how: how.value, content: content.value }
         : undefined
   }
   return undefined
 })
-function escaped(text: string): string {
-  const plain = text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;')
-  return plain.trim().replaceAll('\n', '<br/>')
-}
 const asked = refDebounced(
   computed(() => JSON.stringify(wanted.value ?? null)),
   200,
@@ -102,7 +100,7 @@ async function done(): Promise<void> {
 
 <template>
   <ElDialog v-model="open" :title="`Change ${said}`" width="620" append-to-body>
-    <form class="form" @submit.prevent="done">
+    <form class="named-form" @submit.prevent="done">
       <label for="change-kind">What</label>
       <select id="change-kind" v-model="kind">
         <option v-for="(words, name) in KINDS" :key="name" :value="name">{{ words }}</option>
@@ -158,8 +156,8 @@ async function done(): Promise<void> {
           <option value="incorrect">for a wrong answer</option>
         </select>
         <template v-if="how !== 'remove'">
-          <label for="change-content">Text</label>
-          <ElInput id="change-content" v-model="content" type="textarea" :rows="3" />
+          <span>Text</span>
+          <RichInput v-model="content" label="Text of the feedback" />
         </template>
       </template>
     </form>
@@ -203,13 +201,6 @@ async function done(): Promise<void> {
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 70px minmax(0, 1fr);
-  gap: 8px 12px;
-  align-items: center;
-}
-
 .types {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -54,7 +54,7 @@ const rename = useMutation({
 
 <template>
   <ElDialog v-model="open" :title="`Name ${pools.length} pools`" width="560" append-to-body>
-    <form class="form" @submit.prevent="rename.mutate()">
+    <form class="named-form" @submit.prevent="rename.mutate()">
       <label for="names-find">Replace</label>
       <div class="two">
         <ElInput id="names-find" v-model="find" placeholder="Chapter" />
@@ -82,13 +82,6 @@ const rename = useMutation({
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 70px minmax(0, 1fr);
-  gap: 8px 12px;
-  align-items: center;
-}
-
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -15,7 +15,7 @@ const choices = computed(() => flat(treeOf(data.value ?? [])))
 </script>
 
 <template>
-  <div class="picker">
+  <div class="stacked-form">
     <ElSelect v-model="pool" filterable clearable placeholder="Pool" :aria-label="label">
       <ElOption v-for="entry in choices" :key="entry.id" :value="entry.id" :label="entry.path" />
     </ElSelect>
@@ -26,10 +26,3 @@ const choices = computed(() => flat(treeOf(data.value ?? [])))
     />
   </div>
 </template>
-
-<style scoped>
-.picker {
-  display: grid;
-  gap: 8px;
-}
-</style>

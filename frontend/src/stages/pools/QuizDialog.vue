@@ -46,7 +46,7 @@ const put = useMutation({
 
 <template>
   <ElDialog v-model="open" :title="`Put ${said} into a quiz`" width="440" append-to-body>
-    <form class="form" @submit.prevent="put.mutate()">
+    <form class="stacked-form" @submit.prevent="put.mutate()">
       <ElSelect v-model="target" filterable clearable placeholder="Quiz" aria-label="Quiz">
         <ElOption v-for="quiz in quizzes" :key="quiz.id" :value="quiz.id" :label="quiz.title" />
       </ElSelect>
@@ -63,10 +63,3 @@ const put = useMutation({
     >
   </ElDialog>
 </template>
-
-<style scoped>
-.form {
-  display: grid;
-  gap: 8px;
-}
-</style>

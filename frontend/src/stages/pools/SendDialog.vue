@@ -56,7 +56,7 @@ const send = useMutation({
 
 <template>
   <ElDialog v-model="open" :title="`Send a copy of ${said}`" width="500" append-to-body>
-    <form class="form" @submit.prevent="send.mutate()">
+    <form class="stacked-form" @submit.prevent="send.mutate()">
       <p class="soft">
         What lies below goes along, with feedback, pictures and passages. A colleague looks at it in Check before
         anything of theirs is touched; what is here stays yours.
@@ -96,11 +96,6 @@ const send = useMutation({
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  gap: 6px;
-}
-
 fieldset {
   border: 0;
   margin: 8px 0;

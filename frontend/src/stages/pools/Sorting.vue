@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { operationsQuery, poolsQuery } from '@/api/queries'
+import { poolsQuery } from '@/api/queries'
 import EmptyState from '@/ui/EmptyState.vue'
 import ErrorState from '@/ui/ErrorState.vue'
 import ItemView from '@/ui/ItemView.vue'
@@ -58,13 +58,12 @@ watch(data, (now) => now && (step.value = now), { immediate: true })
 const item = computed(() => step.value?.item ?? undefined)
 const best = computed(() => step.value?.suggestions[0])
 const bestPool = computed(() => hands.value.find((entry) => entry.id === best.value?.pool))
-const sorted = ref(0)
 
 const send = useMutation({
   mutationFn: (to: number) =>
     ok(client.POST('/api/sorting/send', { body: { ...asked.value, item: item.value?.id ?? 0, to } })),
   onSuccess: (next, to) => {
-    sorted.value += 1
+    if (next.sent) sent.value = [...sent.value, next.sent]
     say(`Into ${hands.value.find((entry) => entry.id === to)?.name}.`)
     step.value = next
     void queries.invalidateQueries({
@@ -81,20 +80,24 @@ function skip(): void {
   if (item.value && !send.isPending.value)
     skipped.value = [...skipped.value.filter((id) => id !== item.value?.id), item.value.id]
 }
+/** What was sent in this sorting, to be undone from the last on; what was done before is undone in the bottom bar. */
+const sent = ref<number[]>([])
+const sorted = computed(() => sent.value.length)
 const undo = useMutation({
-  mutationFn: async () => {
-    const last = (await queries.fetchQuery(operationsQuery(course.value))).find((operation) => !operation.undone)
-    if (!last?.label.startsWith('Sorted')) return undefined
-    return ok(client.POST('/api/operations/{operation_id}/undo', { params: { path: { operation_id: last.id } } }))
-  },
+  mutationFn: (operation: number) =>
+    ok(client.POST('/api/operations/{operation_id}/undo', { params: { path: { operation_id: operation } } })),
   onSuccess: async (operation) => {
-    if (!operation) return say('Nothing of this sorting is left to undo.')
-    sorted.value = Math.max(0, sorted.value - 1)
+    sent.value = sent.value.filter((id) => id !== operation.id)
     say(`Undone: ${operation.label}.`)
     await queries.invalidateQueries({ queryKey: ['course', course.value] })
   },
   onError: sayProblem,
 })
+function undoLast(): void {
+  const last = sent.value.at(-1)
+  if (last === undefined) say('Nothing was sent in this sorting yet.')
+  else if (!undo.isPending.value) undo.mutate(last)
+}
 
 const adding = ref<number>()
 const name = ref('')
@@ -127,7 +130,7 @@ useShortcuts([
   })),
   { keys: 'Enter', label: 'Send it where it is suggested', group, run: () => sendTo(bestPool.value?.id) },
   { keys: 's', label: 'Skip it for now', group, run: skip },
-  { keys: 'u', label: 'Undo the last one', group, run: () => undo.mutate() },
+  { keys: 'u', label: 'Undo the last one', group, run: undoLast },
 ])
 </script>
 
@@ -148,7 +151,7 @@ useShortcuts([
         </span>
         <span class="row">
           <button type="button" class="link-button" :disabled="!item" @click="skip">Skip <kbd>s</kbd></button>
-          <button type="button" class="link-button" @click="undo.mutate()">Undo <kbd>u</kbd></button>
+          <button type="button" class="link-button" @click="undoLast">Undo <kbd>u</kbd></button>
         </span>
       </header>
       <progress v-if="step && sorted" :value="sorted" :max="sorted + step.left" aria-label="Sorted" />

@@ -37,7 +37,7 @@ const choose = useMutation<Schemas['SubsetOut'], Error, '' | 'move' | 'quiz'>({
 
 <template>
   <ElDialog v-model="open" :title="`A random choice of ${said}`" width="460" append-to-body>
-    <form class="form" @submit.prevent="number >= 1 && choose.mutate('')">
+    <form class="named-form" @submit.prevent="number >= 1 && choose.mutate('')">
       <label for="subset-count">How many</label>
       <ElInput id="subset-count" v-model="count" inputmode="numeric" />
       <label for="subset-spread">Spread evenly</label>
@@ -59,12 +59,3 @@ const choose = useMutation<Schemas['SubsetOut'], Error, '' | 'move' | 'quiz'>({
     </template>
   </ElDialog>
 </template>
-
-<style scoped>
-.form {
-  display: grid;
-  grid-template-columns: 110px minmax(0, 1fr);
-  gap: 8px 12px;
-  align-items: center;
-}
-</style>

@@ -46,7 +46,7 @@ async function done(): Promise<void> {
 
 <template>
   <ElDialog v-model="open" :title="`${verb} ${said}`" width="460" append-to-body>
-    <form class="form" @submit.prevent="done">
+    <form class="stacked-form" @submit.prevent="done">
       <ElSelect v-if="copies" v-model="target" aria-label="Course to copy into">
         <ElOption
           v-for="entry in targets"
@@ -76,11 +76,6 @@ async function done(): Promise<void> {
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  gap: 8px;
-}
-
 p {
   margin: 0;
 }

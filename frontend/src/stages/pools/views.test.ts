@@ -44,8 +44,7 @@ async function sorting() {
     answers: {
       'GET /api/courses/1/pools': POOLS,
       'POST /api/sorting/next': step(11, 23, 3),
-      'POST /api/sorting/send': step(12, 22, 2),
-      'GET /api/courses/1/operations': [{ id: 9, label: 'Sorted “Question 11” into Water', created: '', undone: false }],
+      'POST /api/sorting/send': { ...step(12, 22, 2), sent: 9 },
       'POST /api/operations/9/undo': { id: 9, label: 'Sorted “Question 11” into Water', created: '', undone: true },
     },
   }) // prettier-ignore
@@ -71,7 +70,12 @@ it('skips an item, which comes last, and undoes the last one', async () => {
   expect(asked.filter((call) => call.path === '/api/sorting/next').at(-1)?.body).toMatchObject({ skipped: [11] })
   expect(view.find('.one').text()).toContain('1 skipped')
   await press('u')
+  expect(said.value?.text).toBe('Nothing was sent in this sorting yet.')
+  await press('1')
+  expect(view.find('.one').text()).toContain('1 sorted')
+  await press('u')
   await vi.waitFor(() => expect(said.value?.text).toContain('Undone: Sorted'))
+  expect(view.find('.one').text()).not.toContain('sorted')
 })
 
 it('puts a pool out of reach and remembers which are at hand', async () => {

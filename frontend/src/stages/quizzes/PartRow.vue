@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { items, points, WORDS } from '@/ui/words'
+
+const { mayEdit } = useRole(useCourse())
 
 const props = defineProps<{ part: Schemas['PartOut']; course: number; first: boolean; last: boolean }>()
 const emit = defineEmits<{ change: [Schemas['PartChange']]; move: [number]; remove: [] }>()
@@ -26,6 +30,7 @@ const short = (number: number) => Number(number.toFixed(1))
           :min="1"
           :max="500"
           :controls="false"
+          :disabled="!mayEdit"
           class="narrow"
           :aria-label="`How many from ${part.title}`"
           @change="(value: number | undefined) => setPick(value)"
@@ -39,6 +44,7 @@ const short = (number: number) => Number(number.toFixed(1))
           :model-value="part.points_each ?? undefined"
           :min="0"
           :controls="false"
+          :disabled="!mayEdit"
           class="narrow"
           :aria-label="`Points each in ${part.title}`"
           placeholder="own"
@@ -50,7 +56,7 @@ const short = (number: number) => Number(number.toFixed(1))
         <span v-if="part.title" class="name">{{ part.title }}</span>
         <span class="soft"> {{ items(part.items.length) }}, the same for everyone</span>
       </div>
-      <span class="row tools">
+      <span v-if="mayEdit" class="row tools">
         <button
           type="button"
           class="link-button"

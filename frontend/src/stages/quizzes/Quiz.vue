@@ -11,10 +11,13 @@ import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useConflict } from '@/ui/useConflict'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 
 import Figures from './Figures.vue'
 import PartRow from './PartRow.vue'
 import QuizSettings from './QuizSettings.vue'
+
+const { mayEdit } = useRole(useCourse())
 
 const course = useCourse()
 const route = useRoute()
@@ -89,8 +92,10 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
       <header class="row spread">
         <h1>{{ quiz.title }}</h1>
         <div class="row">
-          <RouterLink :to="{ name: 'hand-off', params: { course }, query: { quiz: quiz.id } }">Hand it on</RouterLink>
-          <button type="button" class="link-button" @click="remove.mutate()">Delete</button>
+          <RouterLink v-if="mayEdit" :to="{ name: 'hand-off', params: { course }, query: { quiz: quiz.id } }"
+            >Hand it on</RouterLink
+          >
+          <button v-if="mayEdit" type="button" class="link-button" @click="remove.mutate()">Delete</button>
           <ElButton type="primary" :disabled="!quiz.figures.items" @click="tryIt"
             >Try it as a student <kbd>y</kbd></ElButton
           >
@@ -116,7 +121,7 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
           @remove="removePart.mutate(part.id)"
         />
       </ol>
-      <form class="row add" aria-label="Add a draw" @submit.prevent="pool && addDraw.mutate()">
+      <form v-if="mayEdit" class="row add" aria-label="Add a draw" @submit.prevent="pool && addDraw.mutate()">
         <span>Draw</span>
         <ElInputNumber v-model="pick" :min="1" :max="500" :controls="false" class="narrow" aria-label="How many" />
         <span>from</span>

@@ -3,6 +3,10 @@ import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import RichText from '@/ui/RichText.vue'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
+
+const { mayEdit } = useRole(useCourse())
 
 type Settings = Schemas['Settings']
 
@@ -68,96 +72,109 @@ const moment = (event: Event) => {
 <template>
   <section>
     <h2>Settings</h2>
-    <div class="grid">
-      <label for="time">Time limit, minutes</label>
-      <input
-        id="time"
-        :value="settings.time_limit ?? ''"
-        inputmode="numeric"
-        placeholder="none"
-        @change="set('time_limit', numberOrNone($event))"
-      />
-      <label for="attempts">Attempts</label>
-      <input
-        id="attempts"
-        :value="settings.attempts || ''"
-        inputmode="numeric"
-        :placeholder="settings.attempts === 0 ? 'any number' : 'not said'"
-        @change="set('attempts', attempts($event))"
-      />
-      <label for="counts">Of several attempts</label>
-      <select id="counts" :value="settings.counts ?? ''" @change="set('counts', chosen($event) as Settings['counts'])">
-        <option value="">not said</option>
-        <option v-for="(word, key) in COUNTS" :key="key" :value="key">{{ word }}</option>
-      </select>
-      <label for="opens">Opens (UTC)</label>
-      <input id="opens" type="datetime-local" :value="local(settings.opens)" @change="set('opens', moment($event))" />
-      <label for="closes">Closes (UTC)</label>
-      <input
-        id="closes"
-        type="datetime-local"
-        :value="local(settings.closes)"
-        @change="set('closes', moment($event))"
-      />
-      <label for="release">Students see</label>
-      <select
-        id="release"
-        :value="settings.release ?? ''"
-        @change="set('release', chosen($event) as Settings['release'])"
-      >
-        <option value="">not said</option>
-        <option v-for="(word, key) in RELEASE" :key="key" :value="key">{{ word }}</option>
-      </select>
-      <label for="when">They see it</label>
-      <select
-        id="when"
-        :value="settings.release_when ?? ''"
-        @change="set('release_when', chosen($event) as Settings['release_when'])"
-      >
-        <option value="">not said</option>
-        <option>at once</option>
-        <option>after closing</option>
-      </select>
-    </div>
-    <label class="check">
-      <input
-        type="checkbox"
-        :checked="settings.shuffle_items ?? false"
-        @change="set('shuffle_items', !settings.shuffle_items)"
-      />
-      Items in random order
-    </label>
-    <label class="check">
-      <input
-        type="checkbox"
-        :checked="settings.shuffle_choices ?? true"
-        @change="set('shuffle_choices', !(settings.shuffle_choices ?? true))"
-      />
-      Choices in random order
-    </label>
-    <details :open="said">
-      <summary>The way through it</summary>
+    <fieldset class="whole" :disabled="!mayEdit">
       <div class="grid">
-        <template v-for="way in WAYS" :key="way.name">
-          <label :for="way.name">{{ way.label }}</label>
-          <select :id="way.name" :value="String(settings[way.name] ?? '')" @change="setWay(way, $event)">
-            <option value="">not said</option>
-            <option v-for="(word, value) in way.words" :key="value" :value="value">{{ word }}</option>
-          </select>
-        </template>
+        <label for="time">Time limit, minutes</label>
+        <input
+          id="time"
+          :value="settings.time_limit ?? ''"
+          inputmode="numeric"
+          placeholder="none"
+          @change="set('time_limit', numberOrNone($event))"
+        />
+        <label for="attempts">Attempts</label>
+        <input
+          id="attempts"
+          :value="settings.attempts || ''"
+          inputmode="numeric"
+          :placeholder="settings.attempts === 0 ? 'any number' : 'not said'"
+          @change="set('attempts', attempts($event))"
+        />
+        <label for="counts">Of several attempts</label>
+        <select
+          id="counts"
+          :value="settings.counts ?? ''"
+          @change="set('counts', chosen($event) as Settings['counts'])"
+        >
+          <option value="">not said</option>
+          <option v-for="(word, key) in COUNTS" :key="key" :value="key">{{ word }}</option>
+        </select>
+        <label for="opens">Opens (UTC)</label>
+        <input id="opens" type="datetime-local" :value="local(settings.opens)" @change="set('opens', moment($event))" />
+        <label for="closes">Closes (UTC)</label>
+        <input
+          id="closes"
+          type="datetime-local"
+          :value="local(settings.closes)"
+          @change="set('closes', moment($event))"
+        />
+        <label for="release">Students see</label>
+        <select
+          id="release"
+          :value="settings.release ?? ''"
+          @change="set('release', chosen($event) as Settings['release'])"
+        >
+          <option value="">not said</option>
+          <option v-for="(word, key) in RELEASE" :key="key" :value="key">{{ word }}</option>
+        </select>
+        <label for="when">They see it</label>
+        <select
+          id="when"
+          :value="settings.release_when ?? ''"
+          @change="set('release_when', chosen($event) as Settings['release_when'])"
+        >
+          <option value="">not said</option>
+          <option>at once</option>
+          <option>after closing</option>
+        </select>
       </div>
-    </details>
-    <div v-for="(entry, index) in settings.feedback ?? []" :key="index" class="feedback">
-      <span class="faint">At the end, {{ reached(entry) }}</span>
-      <RichText :content="entry.content" />
-      <button type="button" class="link-button faint" @click="forget(index)">Remove</button>
-    </div>
+      <label class="check">
+        <input
+          type="checkbox"
+          :checked="settings.shuffle_items ?? false"
+          @change="set('shuffle_items', !settings.shuffle_items)"
+        />
+        Items in random order
+      </label>
+      <label class="check">
+        <input
+          type="checkbox"
+          :checked="settings.shuffle_choices ?? true"
+          @change="set('shuffle_choices', !(settings.shuffle_choices ?? true))"
+        />
+        Choices in random order
+      </label>
+      <details :open="said">
+        <summary>The way through it</summary>
+        <div class="grid">
+          <template v-for="way in WAYS" :key="way.name">
+            <label :for="way.name">{{ way.label }}</label>
+            <select :id="way.name" :value="String(settings[way.name] ?? '')" @change="setWay(way, $event)">
+              <option value="">not said</option>
+              <option v-for="(word, value) in way.words" :key="value" :value="value">{{ word }}</option>
+            </select>
+          </template>
+        </div>
+      </details>
+      <div v-for="(entry, index) in settings.feedback ?? []" :key="index" class="feedback">
+        <span class="faint">At the end, {{ reached(entry) }}</span>
+        <RichText :content="entry.content" />
+        <button type="button" class="link-button faint" @click="forget(index)">Remove</button>
+      </div>
+    </fieldset>
   </section>
 </template>
 
 <style scoped>
 section {
   margin-top: 30px;
+}
+
+.whole {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  min-width: 0;
 }
 
 .grid {

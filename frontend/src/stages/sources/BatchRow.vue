@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { items } from '@/ui/words'
 
 import { saidOfAll, sums, type Group } from './grouped'
@@ -8,6 +10,7 @@ import { useRepairAll } from './useRepairAll'
 
 /** The line above what was dropped together: its name, its sums, and the taking of all of it as one. */
 const props = defineProps<{ group: Group; course: number }>()
+const { mayEdit } = useRole(useCourse())
 const emit = defineEmits<{ take: []; name: [string] }>()
 const naming = ref(false)
 const told = computed(() => sums(props.group.sources))
@@ -33,16 +36,23 @@ function named(event: Event): void {
         @keydown.enter.prevent="named"
         @keydown.escape="naming = false"
       />
-      <button v-else type="button" class="plain-button name" title="Name it" @click="naming = true">
+      <button
+        v-else
+        type="button"
+        class="plain-button name"
+        :disabled="!mayEdit"
+        title="Name it"
+        @click="naming = true"
+      >
         {{ group.batch?.name }}
       </button>
       <span class="soft told">{{ group.sources.length }} sources dropped together, {{ items(told.items) }}</span>
     </td>
     <td colspan="2" class="next">
-      <ElButton v-if="told.waiting" size="small" @click="emit('take')">
+      <ElButton v-if="told.waiting && mayEdit" size="small" @click="emit('take')">
         Take {{ told.sound || told.waiting }} of {{ group.sources.length }} sources
       </ElButton>
-      <span v-else class="faint">all taken</span>
+      <span v-else-if="!told.waiting" class="faint">all taken</span>
     </td>
   </tr>
   <tr v-for="entry in said" :key="entry.finding.code" class="said">
@@ -53,7 +63,7 @@ function named(event: Event): void {
         }}{{ entry.sources.length > 1 ? ` The same in ${entry.sources.length - 1} more.` : '' }}</span
       >
       <ElButton
-        v-for="way in entry.finding.ways"
+        v-for="way in mayEdit ? entry.finding.ways : []"
         :key="way.name"
         size="small"
         :loading="repair.isPending.value"

@@ -2,12 +2,15 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { size, WORDS } from '@/ui/words'
 
 type Source = Schemas['SourceOut']
 
 const props = defineProps<{ source: Source; course: number; tests: Source[] }>()
 const chosenRow = defineModel<boolean>('chosen', { default: false })
+const { mayEdit } = useRole(useCourse())
 const emit = defineEmits<{
   expect: [number | null]
   again: []
@@ -42,7 +45,13 @@ function expect(event: Event): void {
 <template>
   <tr :class="{ within: source.batch && !source.aside }">
     <td class="choose">
-      <input v-model="chosenRow" type="checkbox" :disabled="!source.reading" :aria-label="`Choose ${source.name}`" />
+      <input
+        v-if="mayEdit"
+        v-model="chosenRow"
+        type="checkbox"
+        :disabled="!source.reading"
+        :aria-label="`Choose ${source.name}`"
+      />
     </td>
     <td class="name">
       <RouterLink v-if="source.reading" :to="reading">{{ source.name }}</RouterLink>
@@ -50,13 +59,17 @@ function expect(event: Event): void {
       <div class="faint small">{{ source.title }}</div>
       <div v-for="name in source.keys_from" :key="name" class="faint small">
         with the keys of {{ name }}
-        <button type="button" class="link-button" @click="emit('part')">Part them</button>
+        <button v-if="mayEdit" type="button" class="link-button" @click="emit('part')">Part them</button>
       </div>
     </td>
     <template v-if="source.problem">
       <td colspan="5" :class="source.problem.keys ? 'keys' : 'problem'">
         <strong>{{ source.problem.fact }}</strong> {{ source.problem.way_out }}
-        <form v-if="source.problem.keys && tests.length" class="join" @submit.prevent="chosen && emit('join', chosen)">
+        <form
+          v-if="source.problem.keys && tests.length && mayEdit"
+          class="join"
+          @submit.prevent="chosen && emit('join', chosen)"
+        >
           <label :for="`test-${source.id}`">They are the keys of</label>
           <select
             :id="`test-${source.id}`"
@@ -90,6 +103,7 @@ function expect(event: Event): void {
           :value="source.expected ?? ''"
           :aria-label="`How many items ${source.name} should have`"
           placeholder="?"
+          :disabled="!mayEdit"
           @change="expect"
         />
       </td>
@@ -105,14 +119,14 @@ function expect(event: Event): void {
       </td>
     </template>
     <td class="next">
-      <button v-if="source.aside" class="link-button" @click="emit('aside', false)">Bring it back</button>
+      <button v-if="source.aside && mayEdit" class="link-button" @click="emit('aside', false)">Bring it back</button>
       <RouterLink v-else-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
       <span v-else-if="source.reading" class="faint">all taken</span>
-      <button v-else-if="source.problem" class="link-button" @click="emit('again')">Read again</button>
-      <button v-if="source.sound && !source.aside" class="link-button" @click="emit('take')">
+      <button v-else-if="source.problem && mayEdit" class="link-button" @click="emit('again')">Read again</button>
+      <button v-if="source.sound && !source.aside && mayEdit" class="link-button" @click="emit('take')">
         Take {{ source.sound }}
       </button>
-      <button class="link-button faint" :aria-label="`Put away ${source.name}`" @click="emit('remove')">
+      <button v-if="mayEdit" class="link-button faint" :aria-label="`Put away ${source.name}`" @click="emit('remove')">
         Put away
       </button>
     </td>

@@ -136,8 +136,13 @@ function takeNewest(): void {
   if (ids.length) takeAll(ids)
 }
 useShortcuts([
-  { keys: 't', label: 'Take what is chosen, else the newest drop', group: 'Sources', run: takeNewest },
-  { keys: 'p', label: 'Paste a test', group: 'Sources', run: () => (pasting.value = true) },
+  {
+    keys: 't',
+    label: 'Take what is chosen, else the newest drop',
+    group: 'Sources',
+    run: () => mayEdit.value && takeNewest(),
+  },
+  { keys: 'p', label: 'Paste a test', group: 'Sources', run: () => (pasting.value = mayEdit.value) },
   { keys: 'o', label: 'Open files', group: 'Sources', run: () => fileField.value?.click() },
 ])
 </script>

@@ -40,7 +40,11 @@ it('repairs what is said of all sources of a batch at once', async () => {
   const button = view.findAll('button').find((entry) => entry.text().includes('on all items of 2 sources'))
   await sure(button).trigger('click')
   await flushPromises()
-  expect(asked.at(-1)?.body).toEqual({ sources: [1, 3], code: 'points-odd', repair: 'points-to-1' })
+  expect(asked.find((call) => call.method === 'POST')?.body).toEqual({
+    sources: [1, 3],
+    code: 'points-odd',
+    repair: 'points-to-1',
+  })
 })
 
 it('takes several sources as one, after it has said what that makes', async () => {

@@ -5,6 +5,7 @@ import { WORDS } from '../words'
 
 import PartTools from './PartTools.vue'
 import type { AnyItem } from './types'
+import { partedValues } from './values'
 
 /** Metadata: a label and its values, parted by semicolons. */
 const item = defineModel<AnyItem>({ required: true })
@@ -13,11 +14,7 @@ const label = ref('')
 const shown = (name: string) => WORDS.metadata[name] ?? name
 
 function set(name: string, text: string): void {
-  const values = text
-    .split(';')
-    .map((value) => value.trim())
-    .filter(Boolean)
-  item.value.metadata = { ...(item.value.metadata ?? {}), [name]: values }
+  item.value.metadata = { ...(item.value.metadata ?? {}), [name]: partedValues(text) }
 }
 function remove(name: string): void {
   item.value.metadata = Object.fromEntries(held.value.filter(([key]) => key !== name))
