@@ -33,6 +33,7 @@ from django.test import Client  # noqa: E402
 from lxml import etree  # noqa: E402
 
 from benchmarks.material import PICTURE, bank_of, large_course, page_of, text_of  # noqa: E402
+from benchmarks.quizzes import LargeQuiz  # noqa: E402
 from rogatum.core.fidelity import compare  # noqa: E402
 from rogatum.core.formats import format_named  # noqa: E402
 from rogatum.core.formats.shared import pandoc  # noqa: E402
@@ -227,6 +228,7 @@ def main() -> None:
     Lists(user, LARGE).report()
     duplicates(LARGE)
     suggesting(user, LARGE)
+    LargeQuiz(user, DATA).report(seconds, report)
 
 
 if __name__ == "__main__":

@@ -65,16 +65,36 @@ def alike(page: Page) -> None:
 def quiz(page: Page) -> None:
     _stage(page, "Quizzes")
     page.get_by_role("link", name="Week 3").click()
-    page.get_by_text("It adds up to").wait_for()
+    page.get_by_role("img", name=re.compile("^How many items two students share")).wait_for()
+
+
+def _view(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Views of the quiz").get_by_role("link", name=re.compile(name)).click()
+
+
+def plan(page: Page) -> None:
+    _stage(page, "Quizzes")
+    page.get_by_role("link", name="Final").click()
+    _view(page, "Plan")
+    page.get_by_label("How many of row 2").fill("9")
+    page.get_by_text("are short").or_(page.get_by_text("is short")).wait_for()
+
+
+def settings(page: Page) -> None:
+    quiz(page)
+    _view(page, "Settings")
+    page.get_by_text("Worth a second look").wait_for()
 
 
 def trying(page: Page) -> None:
     quiz(page)
-    page.goto(page.url + "/try?seed=c0ffee")
-    page.get_by_role("button", name="Submit").wait_for()
+    page.keyboard.press("y")
+    page.get_by_label("You try it as").select_option("student R. Vane")
+    page.get_by_text("You have 37.5 minutes").wait_for()
+    page.get_by_role("button", name="Start anew").click()
+    page.get_by_role("button", name="Begin", exact=True).click()
     page.locator("input[type=radio]").first.check()
-    page.get_by_role("button", name="Submit").click()
-    page.get_by_role("status").first.wait_for()
+    page.get_by_text("All answers are saved").wait_for()
 
 
 def handoff(page: Page) -> None:
@@ -132,22 +152,6 @@ def edit(page: Page) -> None:
     page.get_by_role("textbox", name="Stem").click()
 
 
-def mend(page: Page) -> None:
-    check(page)
-    page.keyboard.press("M")
-    dialog = page.get_by_role("dialog", name="Mend many at once")
-    dialog.get_by_role("button", name="Outcomes").click()
-    dialog.get_by_label("Outcomes by number").fill("1–5: 4.1; 6, 8: 4.2")
-    dialog.get_by_role("row").filter(has_text="4.2").first.wait_for()
-
-
-def comparison(page: Page) -> None:
-    for name in ("week-2-quiz.docx", "chapter-4-from-paper.txt"):
-        page.get_by_role("checkbox", name=f"Choose {name}").check()
-    page.get_by_role("button", name="Compare").click()
-    page.get_by_role("grid", name="Ledger").wait_for()
-
-
 VIEWS: dict[str, Callable[[Page], None]] = {
     "sources": sources,
     "check": check,
@@ -155,12 +159,12 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "package": package,
     "proof": proof,
     "edit": edit,
-    "mend": mend,
-    "comparison": comparison,
     "take": take,
     "pools": pools,
     "alike": alike,
     "quiz": quiz,
+    "plan": plan,
+    "settings": settings,
     "trying": trying,
     "hand-off": handoff,
     "ledger": ledger,

@@ -34,12 +34,12 @@ watch(
 <template>
   <div class="frame">
     <a class="skip" href="#main">Skip to the work</a>
-    <TopBar v-if="signedIn" />
+    <TopBar v-if="signedIn && !route.meta.bare" />
     <main id="main" class="stage" tabindex="-1">
       <ErrorState v-if="error || unknown" :error="(error ?? unknown)!" />
       <RouterView v-else-if="ready" :key="String(route.params.course ?? '')" />
     </main>
-    <BottomBar v-if="signedIn && inCourse" />
+    <BottomBar v-if="signedIn && inCourse && !route.meta.bare" />
     <Shortcuts />
   </div>
 </template>
@@ -52,6 +52,7 @@ watch(
 }
 
 .stage {
+  grid-row: 2;
   min-height: 0;
   overflow: auto;
   outline: none;

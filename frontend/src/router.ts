@@ -44,11 +44,20 @@ export const router = createRouter({
       path: '/c/:course(\\d+)/quizzes/:quiz(\\d+)',
       name: 'quiz',
       component: () => import('./stages/quizzes/Quiz.vue'),
+      meta: { view: 'parts' },
     },
+    ...(['plan', 'settings', 'draws'] as const).map((view) => ({
+      path: `/c/:course(\\d+)/quizzes/:quiz(\\d+)/${view}`,
+      name: `quiz-${view}`,
+      component: () => import('./stages/quizzes/Quiz.vue'),
+      meta: { view },
+    })),
     {
       path: '/c/:course(\\d+)/quizzes/:quiz(\\d+)/try',
       name: 'try',
       component: () => import('./stages/quizzes/Try.vue'),
+      // A student sees the quiz alone.
+      meta: { bare: true },
     },
     { path: '/c/:course(\\d+)/hand-off', name: 'hand-off', component: () => import('./stages/handoff/HandOffs.vue') },
     {

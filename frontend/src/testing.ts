@@ -29,6 +29,8 @@ export const COURSE = {
   waiting: { sources: 0, check: 0, flagged: 0, pools: 0, quizzes: 0, handoffs: 0 },
   outcomes: [],
   advice_off: [],
+  time_zone: 'UTC',
+  sections: [],
 }
 
 /** A component as it stands in the application, at an address of course 1, with the answers that the server would give. */

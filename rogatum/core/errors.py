@@ -42,6 +42,10 @@ class NotInQuiz(QuizRefused):
     """A part that the quiz does not have, or no longer."""
 
 
+class NotNow(QuizRefused):
+    """What the rules of a quiz do not allow its student at this time, or in this order."""
+
+
 class NoSuchKey(RogatumError):
     """A key that an item cannot have."""
 

@@ -67,6 +67,7 @@ def _room(entry: Format) -> Room:
         draws=carries.draws,
         parts=carries.parts,
         pools=carries.pools,
+        instructions=carries.instructions,
         settings=carries.settings,
         points_on_items=carries.points and not carries.weights,
         points_by_place=carries.weights_by_place,

@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 import io
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 
 from rogatum.core.exporting import export_bank
 from rogatum.core.formats.shared import pandoc
 from rogatum.core.items.outcomes import outcomes_in
-from rogatum.core.quizzes.model import Settings
+from rogatum.core.quizzes.criteria import Draw
+from rogatum.core.quizzes.plan import Plan
+from rogatum.core.quizzes.settings import SectionDates, Settings, StudentException
 from rogatum.core.receiving import read_source
 from rogatum.standins.generator import LATER_CHAPTERS, chapters_archive
 from rogatum.web.accounts.api import DEMO_ACCOUNTS
 from rogatum.web.courses.members import share_with
 from rogatum.web.courses.models import Course
+from rogatum.web.courses.sections import Wanted, set_time
 from rogatum.web.courses.services import create_course, set_outcomes
 from rogatum.web.handoffs.services import start_handoff
 from rogatum.web.jobs.models import Job
@@ -26,7 +32,11 @@ from rogatum.web.pools.alike import start_looking
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.services import create_pool
-from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.models import Quiz
+from rogatum.web.quizzes.patterns import keep_pattern
+from rogatum.web.quizzes.planning import apply_plan
+from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz, quiz_for, share_out
 from rogatum.web.sharing.services import send
 from rogatum.web.sources.items import repair
 from rogatum.web.sources.models import Reading
@@ -95,7 +105,7 @@ def _soil_science(user: User) -> None:
     _read(course, user, "quick-questions.csv", (SOURCES / "quick-questions.csv").read_bytes(), 8)
     _read(course, user, "week-2-quiz.docx", word_test(), 6)
     _read(course, user, "week-3-quiz-last-year.zip", last_years_quiz(), 6)
-    _quiz(course, user)
+    _quizzes(course, user)
     with transaction.atomic():
         pool = Pool.objects.get(course=course, name="Chapter 2: Texture and Structure")
         job = start_handoff(course, user, "gift", Selection(all_matching=True, pool=pool.pk), None)
@@ -114,13 +124,79 @@ def _mixed_bank(course: Course, user: User) -> None:
     _finished(job)
 
 
-def _quiz(course: Course, user: User) -> None:
+ZONE = "America/Chicago"
+SECTIONS = (Wanted(None, "Monday lab", 26), Wanted(None, "Thursday lab", 22))
+
+
+THREE_DAYS = timedelta(days=3)
+
+
+def _monday(weeks: int, hour: int) -> datetime:
+    """That hour of the Monday so many weeks from this one, on the course's clocks."""
+    today = timezone.now().astimezone(ZoneInfo(ZONE)).replace(tzinfo=None)
+    monday = today - timedelta(days=today.weekday()) + timedelta(weeks=weeks)
+    return monday.replace(hour=hour, minute=0, second=0, microsecond=0, tzinfo=ZoneInfo(ZONE))
+
+
+def _quizzes(course: Course, user: User) -> None:
+    """A weekly quiz that is open now, a midterm that is past, and a final by plan without an item of either."""
+    set_time(course, user, ZONE, SECTIONS)
+    week = _weekly(course, user)
+    midterm = _midterm(course, user)
+    final = create_quiz(course, user, "Final")
+    tree = PoolTree(course)
+    chapters = [
+        list(tree.path(pool.pk)) for pool in Pool.objects.filter(course=course, name__regex=r"^Chapter [1-356]:").order_by("name")
+    ]
+    rows = [Draw(pool=path, pick=pick) for path, pick in zip(chapters, (5, 5, 5, 4, 5), strict=True)]
+    plan = Plan(rows=rows, apart_from=[str(week.pk), str(midterm.pk)], seed="soil")
+    apply_plan(final, user, plan)
+    change_quiz(final, user, None, Settings(opens=_monday(4, 9), closes=_monday(4, 11), time_limit=90, out_of=24, attempts=1))
+
+
+def _weekly(course: Course, user: User) -> Quiz:
     quiz = create_quiz(course, user, "Week 3: From Rock to Water")
     fixed = Item.objects.filter(course=course, text__startswith="The table gives two cores").values_list("id", flat=True)
     add_items(quiz, user, list(fixed))
     for name, pick in (("Weathering", 3), ("Texture", 3), ("Storage", 4)):
         add_draw(quiz, user, Pool.objects.get(course=course, name=name), pick, 1)
-    change_quiz(quiz, user, None, Settings(time_limit=25, attempts=2, release="feedback"))
+    settings = Settings(
+        opens=_monday(-1, 8),
+        due=_monday(1, 8),
+        closes=_monday(1, 20),
+        late="with a deduction",
+        late_deduction=0.1,
+        time_limit=25,
+        attempts=2,
+        counts="best",
+        show_key="after closing",
+        sections=[
+            SectionDates(section="Thursday lab", due=_monday(1, 8) + timedelta(days=3), closes=_monday(1, 20) + timedelta(days=3))
+        ],
+        exceptions=[StudentException(student="R. Vane", section="Monday lab", time_factor=1.5)],
+    )
+    change_quiz(quiz, user, None, settings)
+    keep_pattern(quiz_for(user, quiz.pk), user, "Weekly quiz")
+    return quiz
+
+
+def _midterm(course: Course, user: User) -> Quiz:
+    quiz, tree = create_quiz(course, user, "Midterm"), PoolTree(course)
+    chapters = Pool.objects.filter(course=course, name__regex=r"^Chapter [12]:").order_by("name")
+    apply_plan(quiz, user, Plan(rows=[Draw(pool=list(tree.path(pool.pk)), pick=5) for pool in chapters], seed="loam"))
+    share_out(quiz, user, 20, 1, [])
+    settings = Settings(
+        opens=_monday(-2, 9),
+        closes=_monday(-2, 10),
+        time_limit=50,
+        attempts=1,
+        out_of=20,
+        shown="one at a time",
+        access_code="loam",
+        show_key=_monday(-2, 18),
+    )
+    change_quiz(quiz, user, None, settings)
+    return quiz
 
 
 def _field_methods(user: User, mara: User) -> None:

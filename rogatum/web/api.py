@@ -15,6 +15,8 @@ from rogatum.web.pools.drafts_api import router as drafts
 from rogatum.web.pools.many_api import router as many
 from rogatum.web.pools.sorting_api import router as sorting
 from rogatum.web.quizzes.api import router as quizzes
+from rogatum.web.quizzes.plan_api import router as plans
+from rogatum.web.quizzes.try_api import router as trials
 from rogatum.web.sharing.api import router as sharing
 from rogatum.web.sources.api import router as sources
 from rogatum.web.sources.reading_api import router as readings
@@ -33,6 +35,8 @@ api.add_router("", sorting, tags=["sorting"])
 api.add_router("", alike, tags=["alike"])
 api.add_router("", drafts, tags=["drafts"])
 api.add_router("", quizzes, tags=["quizzes"])
+api.add_router("", plans, tags=["quizzes"])
+api.add_router("", trials, tags=["quizzes"])
 api.add_router("", handoffs, tags=["handoffs"])
 api.add_router("", sharing, tags=["sharing"])
 api.add_router("", keeping, tags=["courses"])

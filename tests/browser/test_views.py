@@ -140,14 +140,64 @@ def course(page: Page) -> None:
 def quiz(page: Page) -> None:
     stage(page, "Quizzes")
     page.get_by_role("link", name="Week 3").click()
-    page.get_by_text("It adds up to").wait_for()
+    page.get_by_role("img", name=re.compile("^How many items two students share")).wait_for()
+
+
+def quizzes(page: Page) -> None:
+    stage(page, "Quizzes")
+    page.get_by_role("checkbox", name="Choose Final", exact=True).check()
+    page.get_by_role("region", name="Chosen quizzes").wait_for()
+
+
+def carrying(page: Page) -> None:
+    page.get_by_role("button", name="Carry it on").click()
+    page.get_by_role("dialog", name="Carry Final on").wait_for()
+
+
+def plan(page: Page) -> None:
+    page.get_by_role("button", name="Not now").click()
+    page.get_by_role("dialog").wait_for(state="hidden")
+    page.get_by_role("link", name="Final", exact=True).click()
+    view(page, "Plan")
+    page.get_by_text("All 24 items can be had.").wait_for()
+
+
+def settings(page: Page) -> None:
+    quiz(page)
+    view(page, "Settings")
+    page.get_by_text("Each student gets 11 of 26 items").wait_for()
+
+
+def draws(page: Page) -> None:
+    view(page, "Draws")
+    page.get_by_role("table", name="Items that two students share").wait_for()
+
+
+def view(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Views of the quiz").get_by_role("link", name=re.compile(name)).click()
+
+
+def starting(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("Try it as a student")).click()
+    page.get_by_role("button", name="Start anew").click()
+    page.get_by_role("button", name="Begin", exact=True).wait_for()
 
 
 def trying(page: Page) -> None:
-    quiz(page)
-    page.get_by_role("button", name=re.compile("Try it as a student")).click()
-    page.get_by_role("button", name=re.compile("Submit")).click()
-    page.get_by_role("status").filter(has_text="points").wait_for()
+    page.get_by_role("button", name="Begin", exact=True).click()
+    page.locator("li.question").first.wait_for()
+
+
+def reviewing(page: Page) -> None:
+    page.get_by_role("button", name="Hand it in").click()
+    page.get_by_role("button", name="Hand it in as it is").click()
+    page.get_by_role("button", name="Look at attempt 1").click()
+    page.get_by_role("status").filter(has_text="of 11 points").wait_for()
+
+
+def handing_on(page: Page) -> None:
+    page.get_by_role("link", name="Back to the quiz").click()
+    stage(page, "Hand-off")
 
 
 def ledger(page: Page) -> None:
@@ -175,9 +225,16 @@ VIEWS = {
     "alike": alike,
     "item": whole_item,
     "course": course,
+    "quizzes": quizzes,
+    "carrying": carrying,
+    "plan": plan,
     "quiz": quiz,
+    "settings": settings,
+    "draws": draws,
+    "starting": starting,
     "trying": trying,
-    "hand-off": lambda page: stage(page, "Hand-off"),
+    "reviewing": reviewing,
+    "hand-off": handing_on,
     "ledger": ledger,
 }
 

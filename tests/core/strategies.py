@@ -36,6 +36,7 @@ from rogatum.core.items import (
 from rogatum.core.items.content import blank_marker, escape, formula_from_tex, media_refs
 from rogatum.core.items.parts import content_fields
 from rogatum.core.quizzes.model import Draw, Part, Quiz, ScoreFeedback, Settings
+from rogatum.core.quizzes.settings import SectionDates, StudentException
 from rogatum.core.sources import MediaBox
 
 # Signs that mean something in one format or another are well represented.
@@ -305,13 +306,27 @@ SETTINGS: dict[str, list[object]] = {
     "shuffle_items": [True, False],
     "shuffle_choices": [True, False],
     "opens": [datetime(2026, 9, 1, 8, tzinfo=UTC)],
+    "due": [datetime(2026, 9, 7, 8, tzinfo=UTC)],
     "closes": [datetime(2026, 9, 8, 8, tzinfo=UTC)],
-    "release": ["nothing", "marks", "feedback", "everything"],
-    "release_when": ["at once", "after closing"],
+    "late": ["refused", "taken", "with a deduction"],
+    "late_deduction": [0.1],
+    "sections": [[SectionDates(section="Monday", closes=datetime(2026, 9, 9, 8, tzinfo=UTC))]],
+    "exceptions": [[StudentException(student="R. Vane", time_factor=1.5)]],
+    "pause": [60.0],
+    "time_up": ["handed in", "refused", "may go on"],
+    "one_sitting": [True, False],
+    "access_code": ["loam"],
+    "out_of": [66.0],
+    "shown": ["all at once", "by parts", "one at a time"],
     "navigation": ["free", "in order"],
     "submission": ["at the end", "item by item"],
     "skipping": [True, False],
-    "review": [True, False],
+    "shuffle_parts": [True, False],
+    "show_marks": ["never", "on submitting", datetime(2026, 9, 12, 8, tzinfo=UTC)],
+    "show_responses": ["never", "on submitting", "after closing"],
+    "show_right": ["after the last attempt"],
+    "show_key": ["never", "on submitting", "after closing"],
+    "show_feedback": ["never", "on submitting"],
     "feedback": [
         [ScoreFeedback(content="Well <em>done</em>", least=0.8), ScoreFeedback(content="Once more", below=0.5)],
         [ScoreFeedback(content="Good", least=0.3, below=0.7)],
@@ -325,7 +340,7 @@ def settings(draw, carries: Carries) -> Settings:
     said = {}
     for name, values in carries.settings.items():
         if draw(st.booleans()):
-            said[name] = draw(st.sampled_from(SETTINGS[name] if values is None else sorted(values)))
+            said[name] = draw(st.sampled_from(SETTINGS[name] if values is None else sorted(values, key=str)))
     return Settings(**said)
 
 
@@ -347,4 +362,7 @@ def quizzes(draw, carries: Carries, bank: Bank, number: int) -> Quiz:
             parts.append(Part(title=pool.path[-1], draw=Draw(pool=pool.path, pick=pick), points_each=each))
     if carries.parts and draw(st.booleans()):
         parts.reverse()
+    if carries.instructions:
+        said = st.sampled_from(["", "Answer <em>all</em> of these."])
+        parts = [part.model_copy(update={"instructions": draw(said)}) for part in parts]
     return Quiz(id=f"week{number}", title=f"Week {number}", parts=parts, settings=draw(settings(carries)))

@@ -22,85 +22,116 @@ from rogatum.core.items import (
     TrueFalse,
 )
 from rogatum.core.items.key import key_words
-from rogatum.core.quizzes.figures import Candidate, PartFacts, draw_figures, figures_of
+from rogatum.core.quizzes.catalogue import Catalogue
+from rogatum.core.quizzes.criteria import Condition, Draw
+from rogatum.core.quizzes.figures import draw_figures, figures_of_quiz
+from rogatum.core.quizzes.phrases import where_words
+from rogatum.core.quizzes.plan import Plan
+from rogatum.core.quizzes.sums import Passage, sums_of
+from rogatum.core.quizzes.timing import Load, seconds_of
+from tests.core.quiz_making import catalogue, drawn, fixed, lot, quiz
 
-
-def items(first: int, last: int, points: float | None = 1, type_: str = "multiple_choice", *outcomes: str) -> tuple[Candidate, ...]:
-    return tuple(Candidate(n, type_, points, outcomes) for n in range(first, last + 1))
-
-
-def fixed(*candidates: Candidate, each: float | None = None) -> PartFacts:
-    return PartFacts("Fixed", candidates, None, each)
-
-
-def draw(pick: int, candidates: tuple[Candidate, ...], each: float | None = None, pool: int = 1) -> PartFacts:
-    return PartFacts(f"Pool {pool}", candidates, pick, each, pool)
-
-
+POOLS = {
+    "Nine": [lot(*range(1, 10), points=3)],
+    "Differ": [lot(1, 2, 3, 4, points=1), lot(5, 6, 7, 8, 9, points=2)],
+    "Three": [lot(1, 2, 3, points=2)],
+    "Unsaid": [lot(1, 2, 3, points=None)],
+    "Text": [lot(1, 2, points=1), lot(3, points=None, type_="information")],
+}
 TOTALS = {
-    "nothing": ([], 0, 0),
-    "fixed items": ([fixed(*items(1, 3, 2))], 3, 6),
-    "items without points count one": ([fixed(*items(1, 3, None))], 3, 3),
-    "an information is worth nothing": ([fixed(*items(1, 2), *items(3, 3, None, "information"))], 3, 2),
-    "points each of fixed items": ([fixed(*items(1, 2), *items(3, 3, None, "information"), each=5)], 3, 10),
-    "a draw": ([draw(2, items(1, 9, 3))], 2, 6),
-    "a draw with points of its own": ([draw(2, items(1, 9, 3), each=4)], 2, 8),
-    "a draw of items that differ": ([draw(2, (*items(1, 4, 1), *items(5, 9, 2)))], 2, None),
-    "a draw of items that differ, with points": ([draw(2, (*items(1, 4, 1), *items(5, 9, 2)), each=2)], 2, 4),
-    "a draw from too few": ([draw(5, items(1, 3, 2))], 3, 6),
-    "fixed items are not drawn again": ([fixed(*items(1, 2)), draw(5, items(1, 4))], 4, 4),
+    "nothing": ("Nine", [], 0, 0),
+    "fixed items": ("Three", [fixed(1, 2, 3)], 3, 6),
+    "items without points count one": ("Unsaid", [fixed(1, 2, 3)], 3, 3),
+    "an information is worth nothing": ("Text", [fixed(1, 2, 3)], 3, 2),
+    "points each of fixed items": ("Text", [fixed(1, 2, 3, each=5)], 3, 10),
+    "a draw": ("Nine", [drawn("Nine", 2, None)], 2, 6),
+    "a draw with points of its own": ("Nine", [drawn("Nine", 2, 4)], 2, 8),
+    "a draw of items that differ": ("Differ", [drawn("Differ", 2, None)], 2, None),
+    "a draw of items that differ, with points": ("Differ", [drawn("Differ", 2, 2)], 2, 4),
+    "a draw from too few": ("Three", [drawn("Three", 5, None)], 3, 6),
+    "fixed items are not drawn again": ("Three", [fixed(1, 2), drawn("Three", 5, None)], 3, 6),
+    "a draw that leaves some out": ("Nine", [drawn("Nine", 9, 1, without=["1", "2"])], 7, 7),
+    "a draw of a kind": ("Text", [drawn("Text", 9, 1, where=[Condition(facet="type", values=("multiple_choice",))])], 2, 2),
 }
 
 
-@pytest.mark.parametrize("name", TOTALS)
-def test_totals(name):
-    parts, count, points = TOTALS[name]
-    found = figures_of(parts)
+@pytest.mark.parametrize(("pool", "parts", "count", "points"), TOTALS.values(), ids=TOTALS)
+def test_totals(pool, parts, count, points):
+    found = figures_of_quiz(quiz(*parts), catalogue({pool: POOLS[pool]}))
     assert (found.items, found.points) == (count, points)
-    assert 0 <= found.overlap <= found.worst <= count and 0 <= found.at_least_half <= 1
-
-
-EXPOSURE = {
-    "fixed items are shared by all": ([fixed(*items(1, 4))], 4, 4, 1),
-    "a draw of half": ([draw(2, items(1, 4))], 1, 2, 5 / 6),
-    "a draw of all": ([draw(4, items(1, 4))], 4, 4, 1),
-    "two draws of two pools": ([draw(1, items(1, 4)), draw(1, items(5, 8), pool=2)], 0.5, 2, 1 - (3 / 4) ** 2),
-    "two draws of one pool are one": ([draw(1, items(1, 4)), draw(1, items(1, 4))], 1, 2, 5 / 6),
-}
-
-
-@pytest.mark.parametrize("name", EXPOSURE)
-def test_what_two_students_have_in_common(name):
-    parts, overlap, worst, half = EXPOSURE[name]
-    found = figures_of(parts)
-    assert (found.overlap, found.worst, found.at_least_half) == (pytest.approx(overlap), worst, pytest.approx(half))
 
 
 def test_a_draw_alone():
     found = draw_figures(12, 6)
-    assert (found.pool_size, found.overlap, found.worst, found.half) == (12, 3, 6, 3)
-    assert found.needed_for_quarter == 24
-    assert draw_figures(0, 0).needed_for_quarter == 0
-
-
-def test_minutes_follow_the_types():
-    choices, essays = figures_of([fixed(*items(1, 8))]), figures_of([fixed(*items(1, 8, 1, "essay"))])
-    assert choices.minutes < essays.minutes == 64
-    mixed = (*items(1, 5), *items(6, 10, 1, "essay"))
-    assert choices.minutes / 8 * 4 < figures_of([draw(4, mixed)]).minutes < essays.minutes / 8 * 4
-
-
-def test_outcomes_are_those_of_all_candidates_once():
-    parts = [draw(1, items(1, 2, 1, "essay", "2.1")), fixed(*items(3, 3, 1, "essay", "1.4", "2.1"))]
-    assert figures_of(parts).outcomes == ["1.4", "2.1"]
+    assert (found.pool_size, found.overlap, found.worst, found.half) == (12, pytest.approx(3), 6, 3)
+    assert found.needed == [36, 18, 12, 9, 8, 6] and draw_figures(0, 0).needed == []
 
 
 def test_problems_name_the_part_and_the_way_out():
-    differ = (*items(1, 1, 1), *items(2, 2, 2))
-    few, unequal = figures_of([draw(3, items(1, 2))]).problems, figures_of([draw(1, differ)]).problems
-    assert few == ["Pool 1 has 2 items to draw from, fewer than the 3 it should give."]
+    held = catalogue(POOLS)
+    few = figures_of_quiz(quiz(drawn("Three", 5)), held).problems
+    unequal = figures_of_quiz(quiz(drawn("Differ", 1, None)), held).problems
+    assert few == ["Three has 3 items to draw from, fewer than the 5 it should give."]
     assert len(unequal) == 1 and "differ in points" in unequal[0]
-    assert not figures_of([draw(1, differ, each=1)]).problems
+    assert not figures_of_quiz(quiz(drawn("Differ", 1, 1)), held).problems
+
+
+CONDITIONS = {
+    "outcome 2.1": ([Condition(facet="outcome", values=("2.1",))], {"1", "2"}),
+    "not hard": ([Condition(facet="difficulty", values=("hard",), but=True)], {"1", "4"}),
+    "outcome 2.1, not hard": (
+        [Condition(facet="outcome", values=("2.1",)), Condition(facet="difficulty", values=("HARD",), but=True)],
+        {"1"},
+    ),
+    "numeric or essay": ([Condition(facet="type", values=("numeric", "essay"))], {"3", "4"}),
+}
+
+
+@pytest.mark.parametrize("words", CONDITIONS)
+def test_draws_from_what_meets_conditions(words):
+    where, ids = CONDITIONS[words]
+    pool = [
+        lot(1, outcome="2.1", hard="easy"),
+        lot(2, outcome="2.1", hard="hard"),
+        lot(3, outcome="2.2", hard="Hard", type_="numeric"),
+        lot(4, type_="essay"),
+    ]
+    held = catalogue({"Pool": pool})
+    assert {key for each in held.drawn_from(Draw(pool=["Pool"], pick=1, where=where)) for key in each.ids} == ids
+    assert where_words(where).casefold() == words
+
+
+def test_a_pool_with_and_without_what_lies_below_it_and_the_whole_course():
+    held = Catalogue({}, {("A",): [lot(1)], ("A", "B"): [lot(2)], ("C",): [lot(3)]})
+    given = {alone: {k for x in held.drawn_from(Draw(pool=["A"], pick=1, alone=alone)) for k in x.ids} for alone in (True, False)}
+    assert given == {True: {"1"}, False: {"1", "2"}}
+    assert len(held.drawn_from(Draw(pool=[], pick=1))) == len(held.drawn_from(Draw(pool=[], pick=1, alone=True))) == 3
+
+
+# Time
+
+
+def test_time_follows_type_words_and_figures():
+    short, long = (TrueFalse(id="q", stem=" ".join(["word"] * count), answer=True) for count in (10, 160))
+    assert seconds_of(long) - seconds_of(short) == 60
+    assert seconds_of(Essay(id="q")) == 480 > seconds_of(Numeric(id="q")) > seconds_of(TrueFalse(id="q"))
+    table = TrueFalse(id="q", stem="<table><tr><td>word</td></tr></table>", answer=True)
+    assert seconds_of(table) - seconds_of(TrueFalse(id="q", stem="word", answer=True)) == 20
+    pairs = [Pair(left="l", right="r") for _ in range(4)]
+    assert seconds_of(Matching(id="q", pairs=pairs)) - seconds_of(Matching(id="q", pairs=pairs[:2])) > 40
+
+
+def test_what_a_quiz_adds_up_to_is_on_average():
+    pool = [lot(1, 2, outcome="2.1"), lot(3, 4, 5, 6, type_="essay")]
+    held = catalogue({"Pool": pool})
+    planned = quiz(drawn("Pool", 3), attempts=2).model_copy(
+        update={"plan": Plan(rows=[Draw(pool=["Pool"], pick=2, where=[Condition(facet="outcome", values=("2.1",))])])}
+    )
+    found = sums_of(planned, held, [Passage(Load(words=150), frozenset({"1"}))], students=10)
+    assert (found.outcomes, found.types) == ({"2.1": 1}, {"essay": 2, "multiple_choice": 1})
+    assert found.minutes == pytest.approx(3 + 0.5) and found.words == 90 + 75
+    assert [(row.label, row.wanted, row.given) for row in found.plan] == [("Pool: outcome 2.1", 2, 1)]
+    assert found.attempts.attempts == 2 and found.attempts.different == pytest.approx(6 * (1 - 0.5**2))
 
 
 def choices(**weights: float) -> list[Choice]:

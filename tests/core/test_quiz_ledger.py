@@ -15,6 +15,7 @@ from rogatum.core.formats import format_named
 from rogatum.core.formats.shared.base import EVERYTHING
 from rogatum.core.items import Bank, Essay, Matching, Pair, PoolEntry, Stimulus
 from rogatum.core.items.content import plain_text
+from rogatum.core.quizzes.criteria import Condition
 from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
@@ -31,11 +32,14 @@ def any_part(draw, bank: Bank) -> Part:
     ids = [item.id for item in bank.items]
     title, each = draw(st.sampled_from(["", "A", "A", "Water & <b>"])), draw(POINTS)
     if bank.pools and draw(st.booleans()):
-        pool = draw(st.sampled_from([["Soils"], *(pool.path for pool in bank.pools)]))
-        return Part(title=title, points_each=each, draw=Draw(pool=pool, pick=draw(st.integers(1, 6))))
+        pool = draw(st.sampled_from([[], ["Soils"], *(pool.path for pool in bank.pools)]))
+        where = draw(st.sampled_from([[], [Condition(facet="type", values=("essay", "numeric"), but=True)]]))
+        never = draw(st.lists(st.sampled_from(ids), max_size=2, unique=True))
+        from_ = Draw(pool=pool, pick=draw(st.integers(1, 6)), alone=draw(st.booleans()), where=where, without=never)
+        return Part(title=title, points_each=each, draw=from_, instructions=draw(st.sampled_from(["", "Read <em>on</em>."])))
     items = draw(st.lists(st.sampled_from(ids), min_size=1, unique=True))
     own = draw(st.dictionaries(st.sampled_from(items), st.sampled_from([0.0, 3.0, 7.25]), max_size=3))
-    return Part(title=title, points_each=each, items=items, points=own)
+    return Part(title=title, points_each=each, items=items, points=own, page_break=draw(st.booleans()))
 
 
 @st.composite
@@ -61,11 +65,16 @@ def what_students_get(bank: Bank, quiz: Quiz) -> list[tuple[int | None, list[tup
         if part.draw is None:
             keys = [key for key in part.items if key in items]
         else:
-            pool = tuple(part.draw.pool)
-            keys = [i.id for i in bank.items if paths.get(i.id, ())[: len(pool)] == pool and i.type != "information"]
+            keys = [i.id for i in bank.items if i.type != "information" and _may_come(part.draw, i, paths.get(i.id, ()))]
         worth = [(plain_text(items[key].stem)[-14:], _worth(part, items[key])) for key in keys]
         told.append((part.draw.pick, sorted(worth, key=str)) if part.draw else (None, worth))
     return [part for part in told if part[1]]
+
+
+def _may_come(draw: Draw, item, path: tuple[str, ...]) -> bool:
+    pool = tuple(draw.pool)
+    lies = path == pool if draw.alone and pool else path[: len(pool)] == pool
+    return lies and item.id not in draw.without and not (draw.where and item.type in draw.where[0].values)
 
 
 def _worth(part: Part, item) -> float | None:

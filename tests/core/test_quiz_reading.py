@@ -11,7 +11,7 @@ from hypothesis import settings as relaxed
 from hypothesis import strategies as st
 
 from rogatum.core.items import Bank
-from rogatum.core.quizzes.catalogue import catalogue_of
+from rogatum.core.quizzes.catalogue import catalogue_of, ids_of
 from rogatum.core.quizzes.model import Draw
 from rogatum.core.quizzes.worth import Stock, points_in, total_points
 from rogatum.core.receiving import read_source
@@ -78,11 +78,12 @@ def test_a_test_is_a_quiz_with_its_parts_points_settings_and_what_it_says_at_the
         "time_limit": 90,
         "attempts": 3,
         "shuffle_items": True,
-        "release": "feedback",
+        "show_feedback": "on submitting",
+        "show_key": "never",
         "navigation": "in order",
         "submission": "item by item",
         "skipping": False,
-        "review": True,
+        "show_responses": "on submitting",
     }
     assert [(entry.content, entry.least, entry.below) for entry in feedback] == [
         ("Well done.", round(2.75 / 4.5, 7), None),
@@ -154,9 +155,9 @@ SWITCHES = '<assessmentcontrol feedbackswitch="{}" solutionswitch="{}"/>'
         ("<duration>PT1H30M</duration>", {"shuffle_items": True, "time_limit": 90}),
         ("<duration>P0Y0M0DT0H25M30S</duration>", {"shuffle_items": True, "time_limit": 25.5}),
         ("<duration>soon</duration>", {"shuffle_items": True}),
-        (SWITCHES.format("No", "No"), {"shuffle_items": True, "release": "marks"}),
-        (SWITCHES.format("Yes", "No"), {"shuffle_items": True, "release": "feedback"}),
-        (SWITCHES.format("Yes", "Yes"), {"shuffle_items": True, "release": "everything"}),
+        (SWITCHES.format("No", "No"), {"shuffle_items": True, "show_feedback": "never", "show_key": "never"}),
+        (SWITCHES.format("Yes", "No"), {"shuffle_items": True, "show_feedback": "on submitting", "show_key": "never"}),
+        (SWITCHES.format("Yes", "Yes"), {"shuffle_items": True, "show_feedback": "on submitting", "show_key": "on submitting"}),
     ],
 )
 def test_an_assessment_is_a_quiz(head, settings):
@@ -184,7 +185,7 @@ def test_what_is_drawn_and_lies_in_no_pool_gets_one():
     bank = read_source(("x.xml", text.encode())).bank
     (part,) = bank.quizzes[0].parts
     assert part.draw == Draw(pool=["items"], pick=1) and bank.pool_paths() == {"one": ("items",), "two": ("items",)}
-    assert [candidate.id for candidate in catalogue_of(bank).given_by(part)] == ["one", "two"]
+    assert list(ids_of(catalogue_of(bank).given_by(part))) == ["one", "two"]
 
 
 def test_an_assessment_that_names_items_of_a_bank_has_them_as_its_own():
@@ -215,7 +216,7 @@ TITLED = 'title="All of these" visible="true">'
         (ITEM_A, ITEM_A.replace("/>", ' fixed="true"/>'), "fixed: 1 of the section keep their place"),
         (TITLED, TITLED + '<rubricBlock view="scorer"><p>Be strict.</p></rubricBlock>', "Be strict."),
         (' access="atEnd" outcomeIdentifier="SAID" identifier="good"', ' access="during" outcomeIdentifier="SAID" identifier="good"', "Well done."),
-        ('showFeedback="true" showSolution="false"', 'showFeedback="false" showSolution="true"', "showSolution: true"),
+        ('showSolution="false"', 'showSolution="maybe"', "showSolution: maybe"),
         ('maxAttempts="3"', 'maxAttempts="some"', "maxAttempts: some"),
         ("<gte>", '<gte><variable identifier="a.SCORE"/>', "Well done."),
         ('variableIdentifier="SCORE"', 'variableIdentifier="SCORE" sectionIdentifier="s1"', "Well done."),
@@ -311,29 +312,18 @@ def test_sections_that_name_one_another_again_and_again_are_read_at_once():
         assert part.items == [f"i{n}" for n in range(count)]
 
 
-# Cartridges say by metadata what others say by a control (IMS CC 1.3, 4.2).
-PERMITTED = "<qtimetadata>{}</qtimetadata>".format(
-    "".join(
-        f"<qtimetadatafield><fieldlabel>qmd_{label}permitted</fieldlabel><fieldentry>{entry}</fieldentry></qtimetadatafield>"
-        for label, entry in (("feedback", "No"), ("solutions", "Yes"))
-    )
-)
-
-
 @pytest.mark.parametrize(
     ("head", "one", "listed"),
     [
         ("<selection_ordering><selection><selection_number>1</selection_number></selection></selection_ordering>", "", "whole sections"),
         ("", '<sectioncontrol feedbackswitch="No"/>', "feedbackswitch off in one section"),
-        ('<assessmentcontrol feedbackswitch="No" solutionswitch="Yes"/>', "", "solutions are shown, and feedback is not"),
-        (PERMITTED, "", "solutions are shown, and feedback is not"),
         ("", "<selection_ordering><selection><selection_number>all</selection_number></selection></selection_ordering>", "all"),
     ],
 )  # fmt: skip
 def test_what_an_assessment_says_beyond_a_quiz_is_listed(head, one, listed):
     bank = exam(head, one=one + old_item("one"))
     assert listed in unclaimed(bank) and listed not in unclaimed(exam())
-    assert bank.quizzes[0].parts[0].items == ["one"] and bank.quizzes[0].settings.release is None
+    assert bank.quizzes[0].parts[0].items == ["one"]
 
 
 # What is drawn

@@ -13,7 +13,7 @@ from rogatum.core.formats import writable_formats
 from rogatum.core.items import Bank, Choice, Information, MultipleChoice, PoolEntry, Stimulus
 from rogatum.core.quizzes import editing
 from rogatum.core.quizzes.adopting import Arrival, Home, adopted
-from rogatum.core.quizzes.attempt import attempt, mark_attempt
+from rogatum.core.quizzes.attempt import arranged, drawn, mark_attempt
 from rogatum.core.quizzes.catalogue import catalogue_of
 from rogatum.core.quizzes.figures import figures_of_quiz
 from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
@@ -93,10 +93,14 @@ def test_passages_stay_with_their_items_in_parts_and_draws_and_outside_of_the_qu
 
 
 def test_a_cartridge_has_one_part_no_draws_and_its_own_words_for_settings():
-    export = export_bank(soils(time_limit=25, attempts=0, release="everything", counts="best"), MediaBox(), "common-cartridge")
+    export = export_bank(
+        soils(time_limit=25, attempts=0, show_feedback="on submitting", show_key="on submitting", counts="best"),
+        MediaBox(),
+        "common-cartridge",
+    )
     assert verdicts(export.ledger) == {"parts": "lost", "draws": "lost", "counts": "lost"}
     (quiz,) = export.read_back.quizzes
-    assert quiz.settings == Settings(time_limit=25, attempts=0, release="everything")
+    assert quiz.settings == Settings(time_limit=25, attempts=0, show_feedback="on submitting", show_key="on submitting")
     assert {item.id: item.points for item in export.read_back.items} == {"q1": 3, "q2": 2, "q3": 4, "q4": 4, "q5": 4}
     assert "one part" in next(note.message for note in export.ledger.quizzes[0].notes if note.facet == "parts")
 
@@ -216,14 +220,14 @@ def numbered() -> Quiz:
 def test_changes_of_a_quiz_give_new_values_and_leave_the_old_as_it_was():
     quiz = numbered()
     before = quiz.model_copy(deep=True)
-    assert [part.id for part in editing.with_part_at(quiz, "1", 0).parts] == ["1", "0"]
-    assert [part.id for part in editing.without_part(quiz, "0").parts] == ["1"]
+    assert [part.id for part in editing.with_parts_at(quiz, ["1"], 0).parts] == ["1", "0"]
+    assert [part.id for part in editing.without_parts(quiz, ["0"]).parts] == ["1"]
     assert editing.with_part(quiz, "1", editing.picking(1)).parts[1].draw.pick == 1
     assert editing.with_part(quiz, "0", editing.picking(1)).parts[0] == quiz.parts[0]
     assert editing.with_part(quiz, "0", editing.worth(2)).parts[0].points == {}
     added = editing.with_items(quiz, ["q2", "q4", "q4"])
     assert added.parts[2].items == ["q4"] and editing.with_items(added, ["q5"]).parts[2].items == ["q4", "q5"]
-    assert editing.with_draw(quiz, ["Soils"], 3, None).parts[2].title == "Soils"
+    assert editing.with_draw(quiz, Draw(pool=["Soils"], pick=3), "Soils", None).parts[2].title == "Soils"
     assert quiz == before
 
 
@@ -239,22 +243,29 @@ def test_what_no_quiz_can_take_is_refused_with_a_way_out():
             refused()
         assert error.value.fact and error.value.way_out
     with pytest.raises(NotInQuiz):
-        editing.without_part(quiz, "9")
+        editing.without_parts(quiz, ["9"])
 
 
 def test_an_attempt_gives_what_the_parts_say_and_marks_what_items_are_worth_there():
     bank = soils(shuffle_items=True)
     quiz, catalogue = bank.quizzes[0], catalogue_of(bank)
-    given = attempt(quiz, catalogue, "s")
-    assert given == attempt(quiz, catalogue, "s") and {g.item for g in given} >= {"q1", "q2"} and len(given) == 4
+    quiz = quiz.model_copy(update={"parts": [part.model_copy(update={"id": f"p{n}"}) for n, part in enumerate(quiz.parts)]})
+    given = arranged(quiz, drawn(quiz, catalogue, "s"), {}, "s")
+    assert (
+        given == arranged(quiz, drawn(quiz, catalogue, "s"), {}, "s")
+        and {g.item for g in given} >= {"q1", "q2"}
+        and len(given) == 4
+    )
     assert {g.item: g.points for g in given if g.item in ("q1", "q2")} == {"q1": 3, "q2": 2}
     assert [g.points for g in given if g.item not in ("q1", "q2")] == [4, 4]
     shown = [(bank.item(g.item), g.points) for g in given]
-    for release, feedback, key in (("marks", False, False), (None, True, False), ("everything", True, True)):
+    for released in ((), ("show_marks",), ("show_marks", "show_feedback"), ("show_right", "show_key")):
         shown[0][0].feedback = {"general": "So it is."}
-        result = mark_attempt(shown, {item.id: "a" for item, _ in shown}, release)
-        assert result.earned == result.points == 13
-        assert (bool(result.items[0].feedback), bool(result.items[0].key)) == (feedback, key)
+        result = mark_attempt(shown, {item.id: "a" for item, _ in shown}, released)
+        first, told = result.items[0], set(released)
+        assert result.points == 13 and (result.earned == 13) is (first.earned is not None) is ("show_marks" in told)
+        assert (bool(first.feedback), bool(first.key)) == ("show_feedback" in told, "show_key" in told)
+        assert (first.share == 1) is ("show_right" in told) and first.share in (None, 1)
 
 
 def test_figures_count_single_points_and_texts_that_ask_nothing():

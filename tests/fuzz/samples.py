@@ -69,7 +69,15 @@ def _bank() -> tuple[Bank, MediaBox]:
     ]
     bank.pools = [PoolEntry(path=["Soils", f"{name}"], items=[item.id for item in half]) for name, half in _halves(bank.items)]
     feedback = [ScoreFeedback(content="<p>Well done.</p>", least=0.8), ScoreFeedback(content="Once more.", below=0.5)]
-    settings = Settings(time_limit=25, attempts=2, release="marks", shuffle_items=True, navigation="in order", feedback=feedback)
+    settings = Settings(
+        time_limit=25,
+        attempts=2,
+        show_key="never",
+        show_feedback="on submitting",
+        shuffle_items=True,
+        navigation="in order",
+        feedback=feedback,
+    )
     drawn = Part(title="Drawn", draw=Draw(pool=["Soils", "first"], pick=2), points_each=4)
     fixed = Part(title="Fixed", items=bank.pools[1].items, points={bank.pools[1].items[0]: 3})
     bank.quizzes = [Quiz(id="w3", title="Week 3", parts=[fixed, drawn], settings=settings)]

@@ -216,6 +216,8 @@ def _one_of_everything(api: Api, course: int) -> dict[str, Any]:
         "item_id": api.ok("get", f"/courses/{course}/items")["rows"][-1]["id"],
         "operation_id": api.ok("get", f"/courses/{course}/operations")[0]["id"],
         "quiz_id": quiz,
+        "pattern_id": api.ok("post", f"/quizzes/{quiz}/patterns", {"name": "Weekly"})["id"],
+        "number": 1,
         "part_id": part,
         "job_id": job,
         "handoff_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],

@@ -15,6 +15,7 @@ from rogatum.web.sources.models import ReadingItem, Source
 from tests.web.conftest import Api, undone
 
 SELECTION = {"all_matching": True}
+PLAN = {"rows": [{"pool": "{pool_id}", "pick": 1}]}
 RATIO = {"kind": "points-ratio", "was": 1, "becomes": 2}
 ITEM = {"id": "x", "type": "true_false", "stem": "s", "answer": True}
 BODIES = {
@@ -75,8 +76,21 @@ BODIES = {
     ("post", "/quizzes/{quiz_id}/draws"): {"pool": "{pool_id}", "pick": 1},
     ("post", "/quizzes/{quiz_id}/items"): {"items": ["{item_id}"]},
     ("patch", "/parts/{part_id}"): {"pick": 2},
-    ("post", "/quizzes/{quiz_id}/trial"): {"seed": "s"},
-    ("post", "/quizzes/{quiz_id}/mark"): {"seed": "s", "responses": {}},
+    ("post", "/quizzes/{quiz_id}/edits"): {"do": "take out", "parts": ["{part_id}"]},
+    ("post", "/quizzes/{quiz_id}/points"): {"total": 8},
+    ("post", "/quizzes/{quiz_id}/patterns"): {"name": "Weekly"},
+    ("post", "/quizzes/{quiz_id}/plan"): PLAN,
+    ("post", "/quizzes/{quiz_id}/plan/look"): PLAN,
+    ("post", "/quizzes/{quiz_id}/plan/share"): {"total": 2, "pools": ["{pool_id}"]},
+    ("post", "/parts/{part_id}/again"): {},
+    ("post", "/courses/{course_id}/quizzes/carry"): {"quizzes": ["{quiz_id}"], "course": "{course_id}"},
+    ("post", "/courses/{course_id}/quizzes/section"): {"quizzes": ["{quiz_id}"], "section": "Monday"},
+    ("put", "/courses/{course_id}/time"): {"time_zone": "Europe/Oslo", "sections": [{"name": "Monday"}]},
+    ("put", "/quizzes/{quiz_id}/trial"): {},
+    ("post", "/quizzes/{quiz_id}/trial/begin"): {},
+    ("put", "/quizzes/{quiz_id}/trial/responses"): {"responses": {}},
+    ("put", "/quizzes/{quiz_id}/trial/page"): {"page": 0},
+    ("post", "/quizzes/{quiz_id}/draws-of-many"): {"students": 3},
     ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
     ("post", "/courses"): {"name": "Mine"},
     ("post", "/item-key"): {"item": ITEM, "right": ["false"]},
@@ -102,6 +116,7 @@ PERSONAL = {
     ("post", "/courses"),
     ("get", "/formats"),
     ("get", "/words"),
+    ("get", "/time-zones"),
     ("post", "/item-key"),
     ("post", "/item-type"),
     ("post", "/item-check"),
@@ -143,6 +158,14 @@ OWNER_STATUS = {
     # Nothing of it was deleted, and nothing was said otherwise before.
     ("post", "/courses/{course_id}/bring-back"): 404,
     ("post", "/items/{item_id}/versions/{operation_id}"): 404,
+    # No plan picked its part, no attempt goes on, none was handed in, it holds no single item, and there is no such section.
+    ("post", "/parts/{part_id}/again"): 422,
+    ("put", "/quizzes/{quiz_id}/trial/responses"): 409,
+    ("put", "/quizzes/{quiz_id}/trial/page"): 409,
+    ("post", "/quizzes/{quiz_id}/trial/submit"): 409,
+    ("get", "/quizzes/{quiz_id}/trial/attempts/{number}"): 404,
+    ("get", "/quizzes/{quiz_id}/items/{item_id}/alike"): 409,
+    ("post", "/courses/{course_id}/quizzes/section"): 422,
     # It is where it is to go.
     ("post", "/sorting/send"): 409,
     # The source holds questions of its own.
@@ -186,8 +209,14 @@ LOOKING = {
     ("post", "/courses/{course_id}/sources/preview"),
     ("post", "/courses/{course_id}/take/preview"),
     ("post", "/readings/{reading_id}/names"),
-    ("post", "/quizzes/{quiz_id}/trial"),
-    ("post", "/quizzes/{quiz_id}/mark"),
+    ("post", "/quizzes/{quiz_id}/plan/look"),
+    ("post", "/quizzes/{quiz_id}/plan/share"),
+    ("put", "/quizzes/{quiz_id}/trial"),
+    ("post", "/quizzes/{quiz_id}/trial/begin"),
+    ("put", "/quizzes/{quiz_id}/trial/responses"),
+    ("put", "/quizzes/{quiz_id}/trial/page"),
+    ("post", "/quizzes/{quiz_id}/trial/submit"),
+    ("post", "/quizzes/{quiz_id}/draws-of-many"),
 }
 OWNERS_ONLY = {
     ("delete", "/courses/{course_id}"),

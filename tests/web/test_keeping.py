@@ -40,7 +40,7 @@ def with_a_picture(api, course) -> int:
 
 @pytest.fixture
 def whole(api, course, pools, mara):
-    """A course with all that is saved of one: a tree, a passage, a picture, history, outcomes, a quiz with parts and points."""
+    """A course with all that is saved of one: a tree, a passage, a picture, history, outcomes, quizzes with parts, points and a plan, sections."""
     row = with_a_picture(api, course)
     api.ok("put", f"/courses/{course}/outcomes", {"text": "2.1 Name the separates"})
     api.ok("put", f"/courses/{course}/advice", {"off": ["key-longest"]})
@@ -52,6 +52,12 @@ def whole(api, course, pools, mara):
     api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pools[0]["id"], "pick": 2, "points_each": 1.5})
     api.ok("post", f"/quizzes/{quiz}/items", {"items": [row]})
     api.ok("patch", f"/quizzes/{quiz}", {"settings": {"time_limit": 25, "attempts": 2}})
+    api.ok("put", f"/courses/{course}/time", {"time_zone": "America/Chicago", "sections": [{"name": "Monday", "students": 9}]})
+    api.ok("post", f"/quizzes/{quiz}/patterns", {"name": "Weekly"})
+    final = api.ok("post", f"/courses/{course}/quizzes", {"title": "Final"})["id"]
+    rows = [{"pool": pools[1]["id"], "pick": 1, "where": [{"facet": "type", "values": ["essay"], "but": True}]}, {"pick": 1}]
+    drawn = api.ok("post", f"/quizzes/{final}/plan", {"rows": rows, "as_draws": True, "seed": "s", "apart_from": [quiz]})["parts"]
+    api.ok("patch", f"/parts/{drawn[0]['id']}", {"instructions": "Show <em>how</em>.", "page_break": True, "alone": True})
     api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"})
     return course
 
@@ -81,6 +87,10 @@ def as_values(data: bytes) -> dict:
     kinds = {"pool": "pool", "parent": "pool", "pool_id": "pool", "parent_id": "pool", "item": "item", "item_id": "item", "quiz": "quiz", "quiz_id": "quiz", "part": "part", "part_id": "part"}  # fmt: skip
 
     def told(value):
+        if isinstance(value, dict) and "apart_from" in value:
+            value = value | {"apart_from": [placed(int(key), "quiz") if key.isdecimal() else key for key in value["apart_from"]]}
+        if isinstance(value, dict) and "without" in value:
+            value = value | {"without": [placed(key, "item") if isinstance(key, int) else key for key in value["without"]]}
         if isinstance(value, list):
             return [told(part) for part in value]
         if not isinstance(value, dict):

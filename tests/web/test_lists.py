@@ -30,6 +30,9 @@ LISTS = {
     "/courses/{course_id}/filters": lambda api, course, n: api.ok(
         "post", f"/courses/{course}/filters", {"name": f"Kept {n}", "filter": {"query": str(n)}}
     ),
+    "/courses/{course_id}/patterns": lambda api, course, n: api.ok(
+        "post", f"/quizzes/{_quiz(api, course, n)}/patterns", {"name": f"Kept {n}"}
+    ),
     "/courses/{course_id}/deleted": lambda api, course, n: _deleted(api, course, n),
     "/deleted-courses": lambda api, course, n: _deleted_course(api, n),
     "/offers": lambda api, course, n: _offer(api, course, n),
@@ -41,8 +44,9 @@ PARTS = {
     "/readings/{reading_id}/known",
     "/readings/{reading_id}/lines",
     "/readings/{reading_id}/search",
+    "/quizzes/{quiz_id}/items/{item_id}/alike",
 }
-CONSTANT = {"/formats"}
+CONSTANT = {"/formats", "/time-zones"}
 
 
 def _items(api, course, n):
@@ -85,6 +89,7 @@ def _quiz(api, course, n):
         api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pool["id"], "pick": 1})
     ids = [entry["id"] for entry in api.ok("get", f"/courses/{course}/items")["rows"][:2]]
     api.ok("post", f"/quizzes/{quiz}/items", {"items": ids})
+    return quiz
 
 
 def asked(api, path) -> tuple[int, int]:

@@ -33,7 +33,7 @@ def undo(api, course):
 def test_parts_keep_their_order_and_move(api, course, quiz):
     assert titles(api, quiz) == ["Texture", "Water"]
     second = api.ok("get", f"/quizzes/{quiz}")["parts"][1]["id"]
-    api.ok("patch", f"/parts/{second}", {"position": 0})
+    api.ok("post", f"/quizzes/{quiz}/edits", {"do": "move parts", "parts": [second], "to": 0})
     assert titles(api, quiz) == ["Water", "Texture"]
     undo(api, course)
     assert titles(api, quiz) == ["Texture", "Water"]
@@ -61,7 +61,7 @@ def test_every_change_of_a_quiz_can_be_undone(api, course, quiz):
     part = api.ok("get", f"/quizzes/{quiz}")["parts"][0]["id"]
     settings = api.ok("get", f"/quizzes/{quiz}")["settings"] | {"time_limit": 30, "attempts": None}
     steps = [
-        ("patch", f"/parts/{part}", {"pick": 1, "points_each": 5, "set_points": True}),
+        ("patch", f"/parts/{part}", {"pick": 1, "points_each": 5}),
         ("patch", f"/quizzes/{quiz}", {"title": "Week one", "settings": settings}),
         ("post", f"/quizzes/{quiz}/items", {"items": items_of(api, course)[:2]}),
         ("delete", f"/parts/{part}", None),
@@ -114,54 +114,6 @@ def test_what_is_refused_says_why_and_changes_nothing(api, course, quiz, pools, 
 def test_a_pool_that_a_quiz_draws_from_stays(api, pools, quiz):
     status, data = api.call("delete", f"/pools/{pools[0]['id']}")
     assert 400 <= status < 500 and "The quiz Week 1 uses Texture" in data["fact"]
-
-
-def test_an_empty_quiz_cannot_be_tried(api, course):
-    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Empty"})["id"]
-    status, data = api.call("post", f"/quizzes/{quiz}/trial", {})
-    assert 400 <= status < 500 and "no items" in data["fact"]
-
-
-def test_attempts_differ_by_seed_and_are_the_same_by_the_same(api, quiz):
-    seen = {seed: api.ok("post", f"/quizzes/{quiz}/trial", {"seed": seed}) for seed in "abcdefgh"}
-    assert len({str([item["id"] for item in trial["items"]]) for trial in seen.values()}) > 1
-    assert api.ok("post", f"/quizzes/{quiz}/trial", {"seed": "a"}) == seen["a"]
-    assert api.ok("post", f"/quizzes/{quiz}/trial", {})["seed"]
-
-
-RELEASED = {
-    "nothing": (False, False),
-    "marks": (False, False),
-    "feedback": (True, False),
-    "everything": (True, True),
-}
-
-
-@pytest.mark.parametrize("release", RELEASED)
-def test_a_result_tells_as_much_as_the_quiz_releases(api, course, quiz, release):
-    feedback, keys = RELEASED[release]
-    row = items_of(api, course, query="loam")[0]
-    item = api.ok("get", f"/items/{row}")["item"] | {"feedback": {"general": "See page 4."}}
-    api.ok("put", f"/items/{row}", {"item": item})
-    settings = api.ok("get", f"/quizzes/{quiz}")["settings"] | {"release": release}
-    fixed = api.ok("post", f"/courses/{course}/quizzes", {"title": "One"})["id"]
-    api.ok("post", f"/quizzes/{fixed}/items", {"items": [row]})
-    api.ok("patch", f"/quizzes/{fixed}", {"settings": settings})
-    trial = api.ok("post", f"/quizzes/{fixed}/trial", {"seed": "s"})
-    result = api.ok("post", f"/quizzes/{fixed}/mark", {"seed": "s", "responses": {trial["items"][0]["id"]: "false"}})
-    marked = result["items"][0]
-    assert result["earned"] == 0 and result["release"] == release
-    assert bool(marked["feedback"]) is feedback and bool(marked["key"]) is keys
-
-
-def test_what_a_person_marks_is_counted_apart(api, course, pools):
-    row = items_of(api, course, query="loam")[0]
-    essay = {"type": "essay", "id": "x", "stem": "Discuss the loam.", "points": 4}
-    api.ok("put", f"/items/{row}", {"item": essay})
-    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Essay"})["id"]
-    api.ok("post", f"/quizzes/{quiz}/items", {"items": [row]})
-    result = api.ok("post", f"/quizzes/{quiz}/mark", {"seed": "s", "responses": {}})
-    assert (result["earned"], result["points"], result["by_hand"]) == (0, 4, 4)
 
 
 def test_a_list_of_quizzes_tells_their_size(api, course, quiz):

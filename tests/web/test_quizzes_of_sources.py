@@ -11,6 +11,8 @@ import pytest
 
 from rogatum.core.exporting import export_bank
 from rogatum.core.items import Bank, PoolEntry
+from rogatum.core.quizzes.criteria import Condition, Draw
+from rogatum.core.quizzes.model import Part
 from rogatum.core.sources import MediaBox
 from rogatum.web.quizzes.models import Quiz
 from rogatum.web.sources.models import Reading, ReadingItem
@@ -31,7 +33,7 @@ def take(api, reading, **said):
 
 @pytest.mark.parametrize("name", ["qti-1.2", "qti-2.2", "items-json"])
 def test_a_quiz_goes_in_and_comes_out_as_it_was(api, course, name):
-    reading = read(api, course, soils(time_limit=25, release="marks"), name)
+    reading = read(api, course, soils(time_limit=25, show_key="never"), name)
     (test,) = api.ok("get", f"/readings/{reading}")["quizzes"]
     assert (test["title"], test["items"], test["draws"]) == ("Week 3", 2, 1)
     (made,) = take(api, reading, quizzes=[test["id"]])["quizzes"]
@@ -42,7 +44,7 @@ def test_a_quiz_goes_in_and_comes_out_as_it_was(api, course, name):
         ("draw", 2, 4, ["Soils", "Clay"]),
     ]
     assert [item["points"] for item in quiz["parts"][0]["items"]] == [2, 3]
-    assert quiz["settings"]["time_limit"] == 25 and quiz["settings"]["release"] == "marks" and quiz["figures"]["points"] == 13
+    assert quiz["settings"]["time_limit"] == 25 and quiz["settings"]["show_key"] == "never" and quiz["figures"]["points"] == 13
     job = api.ok("post", f"/courses/{course}/handoffs", {"format": name, "quiz": made["id"]})
     made_of = api.ok("get", f"/jobs/{job['id']}")["result"]["handoff"]
     handed = api.ok("get", f"/handoffs/{made_of}")
@@ -159,7 +161,7 @@ def test_an_older_database_keeps_its_quizzes_and_the_draws_of_its_readings(tmp_p
         (quizzes,) = database.execute("SELECT quizzes FROM sources_reading").fetchone()
     assert json.loads(settings) == {"attempts": 0}
     (part,) = json.loads(quizzes)[0]["parts"]
-    assert part["draw"] == {"pool": ["Exam", "Clay"], "pick": 2} and part["points_each"] == 4
+    assert (part["draw"]["pool"], part["draw"]["pick"]) == (["Exam", "Clay"], 2) and part["points_each"] == 4
 
 
 def test_a_quiz_of_what_is_there_already_keeps_its_points_and_says_what_its_draws_give(api, course):
@@ -176,3 +178,17 @@ def test_a_quiz_of_what_is_there_already_keeps_its_points_and_says_what_its_draw
     quiz = api.ok("get", f"/quizzes/{made['id']}")
     assert [item["points"] for item in quiz["parts"][0]["items"]] == [2, 3]
     assert (made["left_out"], made["elsewhere"], made["besides"]) == (0, 1, 1)
+
+
+def test_a_draw_from_all_of_a_source_is_from_what_its_pools_lie_in(api, course):
+    bank = soils()
+    bank.pools = [
+        PoolEntry(path=["Soils", "Sand"], items=["q1", "q2"]),
+        PoolEntry(path=["Soils", "Clay"], items=["q3", "q4", "q5"]),
+    ]
+    where = [Condition(facet="type", values=("essay",), but=True)]
+    bank.quizzes[0].parts = [Part(title="All", draw=Draw(pool=[], pick=2, where=where, without=["q1"]))]
+    (made,) = take(api, read(api, course, bank, "items-json"), quizzes=["w3"])["quizzes"]
+    (part,) = api.ok("get", f"/quizzes/{made['id']}")["parts"]
+    assert (part["pool_path"], part["pick"], part["draw"]["where_words"], part["draw"]["without"]) == (["Soils"], 2, "not essay", 1)
+    assert part["draw"]["pool_size"] == 4

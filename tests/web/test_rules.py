@@ -14,8 +14,11 @@ from rogatum.core.items.deciding import PaperDecision
 from rogatum.core.mending.wishes import PointsByRatio
 from rogatum.core.pools import DuplicateIndex
 from rogatum.core.pools.changing import SetPoints
+from rogatum.core.quizzes.criteria import Draw
+from rogatum.core.quizzes.editing import worth
 from rogatum.core.quizzes.model import Settings
-from rogatum.web.courses import history, members
+from rogatum.core.quizzes.plan import Plan
+from rogatum.web.courses import history, members, sections
 from rogatum.web.courses import rules as course_rules
 from rogatum.web.courses import services as course_services
 from rogatum.web.courses.models import Course, Operation
@@ -34,9 +37,11 @@ from rogatum.web.pools import services as pools
 from rogatum.web.pools.models import Item, KeptFilter, LikePair, Pool
 from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.sorting_schemas import NewPool
+from rogatum.web.quizzes import carrying, patterns, planning, trying
 from rogatum.web.quizzes import rules as quiz_rules
 from rogatum.web.quizzes import services as quizzes
-from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.quizzes.edits import TakeOut
+from rogatum.web.quizzes.models import Part, Pattern, Quiz
 from rogatum.web.sharing import services as sharing
 from rogatum.web.sharing.models import Offer
 from rogatum.web.sources import batches, comparing, looking, sampling, taking
@@ -57,6 +62,16 @@ def row(model):
 
 def naming():
     return taking.Naming("{chapter}")
+
+
+PLAN = Plan(rows=[Draw(pool=[], pick=1)], seed="s")
+
+
+def _tried(quiz, user):
+    """The quiz with an attempt that was handed in, where the account may try it."""
+    trying.begin(quiz, user, "", "s")
+    trying.submit(quiz, user)
+    return quiz
 
 
 # Every service that takes an account, called as an endpoint would; what else it needs is the owner's.
@@ -111,11 +126,30 @@ CALLS = {
     quizzes.add_selection: lambda user: quizzes.add_selection(row(Quiz), user, ALL),
     quizzes.quiz_of: lambda user: quizzes.quiz_of(row(Course), user, "Q", ALL),
     quizzes.add_items: lambda user: quizzes.add_items(row(Quiz), user, [row(Item).pk]),
-    quizzes.change_part: lambda user: quizzes.change_part(row(Part), user, 1, None, False),
-    quizzes.move_part: lambda user: quizzes.move_part(row(Part), user, 0),
+    quizzes.change_part: lambda user: quizzes.change_part(row(Part), user, worth(5)),
     quizzes.delete_part: lambda user: quizzes.delete_part(row(Part), user),
-    quizzes.trial: lambda user: quizzes.trial(row(Quiz), user, "s"),
-    quizzes.mark_trial: lambda user: quizzes.mark_trial(row(Quiz), user, "s", {}),
+    quizzes.changed: lambda user: quizzes.changed(row(Quiz), user, "Changed", lambda core: core),
+    quizzes.edit: lambda user: quizzes.edit(row(Quiz), user, TakeOut(do="take out", parts=[row(Part).pk])),
+    quizzes.share_out: lambda user: quizzes.share_out(row(Quiz), user, 8, 1, []),
+    planning.look: lambda user: planning.look(row(Quiz), user, PLAN),
+    planning.apply_plan: lambda user: planning.apply_plan(row(Quiz), user, PLAN),
+    planning.rows_by_weight: lambda user: planning.rows_by_weight(row(Quiz), user, 2, [row(Pool).pk], False),
+    planning.alike: lambda user: planning.alike(row(Quiz), user, row(Item)),
+    planning.draw_again: lambda user: planning.draw_again(row(Part), user, None),
+    patterns.keep_pattern: lambda user: patterns.keep_pattern(row(Quiz), user, "Weekly"),
+    patterns.put_on: lambda user: patterns.put_on(row(Quiz), user, row(Pattern).pk),
+    patterns.forget_pattern: lambda user: patterns.forget_pattern(row(Course), user, row(Pattern).pk),
+    carrying.carry: lambda user: carrying.carry([row(Quiz)], user, row(Course), 1, 0, "linked", False),
+    carrying.give_section: lambda user: carrying.give_section([row(Quiz)], user, "Monday", 1, 0),
+    trying.come: lambda user: trying.come(row(Quiz), user, True),
+    trying.set_up: lambda user: trying.set_up(row(Quiz), user, "", "", "now", True),
+    trying.begin: lambda user: trying.begin(row(Quiz), user, "", "s"),
+    trying.answer: lambda user: trying.answer(row(Quiz), user, {}),
+    trying.turn: lambda user: trying.turn(row(Quiz), user, 0),
+    trying.submit: lambda user: trying.submit(row(Quiz), user),
+    trying.review: lambda user: trying.review(_tried(row(Quiz), user), user, 1),
+    trying.draws_of_many: lambda user: trying.draws_of_many(row(Quiz), user, 3, "s"),
+    sections.set_time: lambda user: sections.set_time(row(Course), user, "UTC", []),
     sources.add_source: lambda user: sources.add_source(row(Course), user, "x.txt", io.BytesIO(b"1. A?")),
     sources.add_paste: lambda user: sources.add_paste(row(Course), user, "1. A?", "", None, {}),
     sources.add_folder: lambda user: sources.add_folder(row(Course), user, "f", []),
@@ -177,8 +211,17 @@ LOOKS = {
     saving.save_course,
     sharing.send,
     quizzes.quiz_for,
-    quizzes.trial,
-    quizzes.mark_trial,
+    planning.look,
+    planning.rows_by_weight,
+    planning.alike,
+    trying.come,
+    trying.set_up,
+    trying.begin,
+    trying.answer,
+    trying.turn,
+    trying.submit,
+    trying.review,
+    trying.draws_of_many,
     batches.foresee,
     batches.batch_for,
     comparing.comparison_for,
@@ -261,7 +304,7 @@ def test_a_reader_looks_and_copies(world, service):
 
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
-        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, sources,
+        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, planning, patterns, carrying, trying, sections, sources,
         reading_items, batches, comparing, sampling, looking, taking, handoffs, jobs,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.

@@ -112,7 +112,7 @@ def test_search(api, course, pools, query, count):
 
 def test_lists_ask_the_database_as_often_for_many_as_for_few(api, course, pools, django_assert_max_num_queries):
     for path in (f"/courses/{course}/items", f"/courses/{course}/pools", f"/courses/{course}"):
-        with django_assert_max_num_queries(11):
+        with django_assert_max_num_queries(12):
             api.ok("get", path)
 
 

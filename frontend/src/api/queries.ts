@@ -262,6 +262,42 @@ export const quizQuery = (course: Id, quiz: Id) =>
     queryFn: () => ok(client.GET('/api/quizzes/{quiz_id}', { params: { path: { quiz_id: toValue(quiz) } } })),
   })
 
+/** What a quiz adds up to, for a class of so many; what a format has no place for, where one is named. */
+export const sumsQuery = (course: Id, quiz: Id, students: Id, format: MaybeRefOrGetter<string>) =>
+  queryOptions({
+    queryKey: ['course', course, 'quiz', quiz, 'sums', students, format],
+    queryFn: () =>
+      ok(
+        client.GET('/api/quizzes/{quiz_id}/sums', {
+          params: {
+            path: { quiz_id: toValue(quiz) },
+            query: { students: toValue(students), format: toValue(format) },
+          },
+        }),
+      ),
+  })
+
+/** Items that could stand for one of a quiz, the most like first. */
+export const likeItemsQuery = (course: Id, quiz: Id, item: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'quiz', quiz, 'alike', item],
+    queryFn: () =>
+      ok(
+        client.GET('/api/quizzes/{quiz_id}/items/{item_id}/alike', {
+          params: { path: { quiz_id: toValue(quiz), item_id: toValue(item) } },
+        }),
+      ),
+  })
+
+export const patternsQuery = (course: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'patterns'],
+    queryFn: () => ok(client.GET('/api/courses/{course_id}/patterns', inCourse(course))),
+  })
+
+export const zonesQuery = () =>
+  queryOptions({ queryKey: ['zones'], queryFn: () => ok(client.GET('/api/time-zones')), staleTime: Infinity })
+
 export const formatsQuery = () =>
   queryOptions({ queryKey: ['formats'], queryFn: () => ok(client.GET('/api/formats')), staleTime: Infinity })
 

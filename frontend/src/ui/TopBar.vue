@@ -34,7 +34,9 @@ const stages = computed(() => {
 const SUBVIEWS: Record<string, string> = {
   reading: 'check',
   quiz: 'quizzes',
-  try: 'quizzes',
+  'quiz-plan': 'quizzes',
+  'quiz-settings': 'quizzes',
+  'quiz-draws': 'quizzes',
   ledger: 'hand-off',
   comparison: 'sources',
   offer: 'sources',

@@ -4,8 +4,9 @@ import { expect, it, vi } from 'vitest'
 import DecisionBar from '@/stages/check/DecisionBar.vue'
 import FindingsPanel from '@/stages/check/FindingsPanel.vue'
 import SummaryLine from '@/stages/check/SummaryLine.vue'
-import PartRow from '@/stages/quizzes/PartRow.vue'
-import QuizSettings from '@/stages/quizzes/QuizSettings.vue'
+import PartsView from '@/stages/quizzes/PartsView.vue'
+import SettingsView from '@/stages/quizzes/SettingsView.vue'
+import { QUIZ } from '@/stages/quizzes/testing'
 import SourceRow from '@/stages/sources/SourceRow.vue'
 import { COURSE, finding, readItem, reading, shown, source } from '@/testing'
 
@@ -13,13 +14,14 @@ import { handleKey } from './shortcuts'
 
 const READER = { 'GET /api/courses/1': { ...COURSE, owner: 'tobin', role: 'reader' } }
 const found = finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true }] })
-const part = { id: 1, kind: 'draw', title: 'Texture', pool: 4, pick: 5, points_each: 2, draw: null, items: [] }
+const nothing = { mutate: () => undefined, isPending: { value: false } }
+const work = { edit: nothing, addDraw: nothing, addItems: nothing, share: nothing }
 
 /** Views that change something, as somebody sees them; and what of it acts: what can be pressed or typed into. */
 const VIEWS: [string, unknown, Record<string, unknown>, string[]][] = [
   ['findings', FindingsPanel, { findings: [found], countOf: () => 2, alike: () => 1, busy: false }, []],
-  ['a draw', PartRow, { part, course: 1, first: true, last: true }, []],
-  ['settings of a quiz', QuizSettings, { settings: { time_limit: 25 } }, []],
+  ['parts of a quiz', PartsView, { quiz: QUIZ, work }, ['Fold', '▾', '12345']],
+  ['settings of a quiz', SettingsView, { quiz: QUIZ, work }, []],
   ['a source', SourceRow, { source: source({ waiting: 6, sound: 4 }), course: 1, tests: [] }, []],
   [
     'what was read',

@@ -19,6 +19,12 @@ class Traits(BaseModel):
         return KeyPlace(*self.key) if self.key else None
 
 
+def key_letter(item: Item) -> str:
+    """The letter of the key where one of several choices is right; empty for any other item."""
+    place = key_place(item)
+    return "" if place is None or place.truth else parts.letter(place.at)
+
+
 def traits_of(item: Item) -> Traits:
     contents = parts.content_fields(item)
     found = {

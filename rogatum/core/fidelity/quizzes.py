@@ -33,6 +33,7 @@ class Room:
     draws: bool = True
     parts: bool = True
     pools: bool = True
+    instructions: bool = True
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
     points_on_items: bool = False
     points_by_place: bool = True
@@ -203,6 +204,24 @@ def _passages(a: _Side, b: _Side, _room: Room) -> Judgement:
     return compared(_grouped(a), _grouped(b), "A passage with its items", "passages", lambda v: str(len(v)))  # type: ignore[arg-type]
 
 
+def _instructions(a: _Side, b: _Side, room: Room) -> Judgement:
+    mine, its = (_said(side, lambda part: comparable(part.instructions)) for side in (a, b))
+    if mine and not room.instructions:
+        return Judgement("lost", "no-instructions", f"{room.label} has no place for instructions between parts.", mine[0][:300], "")
+    return compared(mine, its, "What is said before a part", "instructions", lambda said: " / ".join(said)[:300])  # type: ignore[arg-type]
+
+
+def _pages(a: _Side, b: _Side, room: Room) -> Judgement:
+    mine, its = (_said(side, lambda part: "a" if part.page_break else "") for side in (a, b))
+    if mine and not its:
+        return Judgement("lost", "no-pages", f"{room.label or 'The other'} has no page breaks.", str(len(mine)), "")
+    return compared(mine, its, "Where a page begins", "pages", lambda said: str(len(said)))  # type: ignore[arg-type]
+
+
+def _said(side: _Side, of: Callable[[Part], str]) -> list[str]:
+    return [said for part in side.quiz.parts if (said := of(part))]
+
+
 def _setting(name: str) -> Callable[[_Side, _Side, Room], Judgement]:
     words = SETTING_WORDS[name]
 
@@ -233,19 +252,33 @@ def _value(value: object) -> str:
 
 
 SETTING_WORDS: dict[str, str] = {
-    "time_limit": "The time limit",
+    "opens": "When it opens",
+    "due": "When it is due",
+    "closes": "When it closes",
+    "late": "What happens to late work",
+    "late_deduction": "What a late day costs",
+    "sections": "The dates of sections",
+    "exceptions": "The exceptions for students",
     "attempts": "The number of attempts",
     "counts": "Which attempt counts",
-    "shuffle_items": "The order of the items",
-    "shuffle_choices": "The order of the choices",
-    "opens": "When it opens",
-    "closes": "When it closes",
-    "release": "What students see of the result",
-    "release_when": "When students see the result",
+    "pause": "The pause between attempts",
+    "time_limit": "The time limit",
+    "time_up": "What happens when time is up",
+    "one_sitting": "Whether it is made in one sitting",
+    "access_code": "The access code",
+    "out_of": "The total that is announced",
+    "shown": "How many items are shown at once",
     "navigation": "The way through the items",
     "submission": "When responses are handed in",
     "skipping": "Whether items may be skipped",
-    "review": "Whether responses may be looked at again",
+    "shuffle_parts": "The order of the parts",
+    "shuffle_items": "The order of the items",
+    "shuffle_choices": "The order of the choices",
+    "show_marks": "When marks are shown",
+    "show_responses": "When responses may be looked at again",
+    "show_right": "When it is shown which were right",
+    "show_key": "When the key is shown",
+    "show_feedback": "When feedback is shown",
     "feedback": "What is said at the end",
 }
 QUIZ_JUDGES: dict[str, Callable[[_Side, _Side, Room], Judgement]] = {
@@ -255,6 +288,8 @@ QUIZ_JUDGES: dict[str, Callable[[_Side, _Side, Room], Judgement]] = {
     "draws": _draws,
     "points": _points,
     "passages": _passages,
+    "instructions": _instructions,
+    "pages": _pages,
     **{name: _setting(name) for name in SETTINGS},
 }
 QUIZ_FACETS: tuple[str, ...] = tuple(QUIZ_JUDGES)
@@ -265,6 +300,8 @@ QUIZ_FACET_WORDS: dict[str, str] = {
     "draws": "draws",
     "points": "points",
     "passages": "passages",
+    "instructions": "instructions",
+    "pages": "page breaks",
     **{name: words[0].lower() + words[1:] for name, words in SETTING_WORDS.items()},
 }
 
@@ -322,6 +359,8 @@ def _holds(side: _Side) -> dict[str, bool]:
         "draws": bool(_drawn(side)),
         "points": any(points is not None for each in side.worth().values() for points in each),
         "passages": bool(_grouped(side)),
+        "instructions": any(part.instructions for part in side.quiz.parts),
+        "pages": any(part.page_break for part in side.quiz.parts),
     } | {name: name in said for name in SETTINGS}
 
 

@@ -395,14 +395,15 @@ AnswerForm = Literal["one", "several", "truth", "text", "number", "blanks", "pai
 
 @dataclass(frozen=True)
 class Traits:
-    """What a type is called, how it is answered, how many minutes that takes by a rule of thumb, and whether it is a question.
+    """What a type is called, how it is answered, the seconds that takes (and `each` of its parts), and whether it is a question.
 
     What is none has no number, no points and no mark.
     """
 
     label: str
     form: AnswerForm
-    minutes: float = 1.25
+    seconds: float = 45
+    each: float = 0
     question: bool = True
 
 
@@ -410,16 +411,16 @@ TRAITS: ByType[Traits] = ByType(
     "what a type is",
     {
         "multiple_choice": Traits("multiple choice", "one"),
-        "multiple_response": Traits("multiple response", "several"),
-        "true_false": Traits("true/false", "truth"),
+        "multiple_response": Traits("multiple response", "several", 60),
+        "true_false": Traits("true/false", "truth", 25),
         "fill_in": Traits("fill-in", "text"),
-        "numeric": Traits("numeric", "number", 2.5),
-        "cloze": Traits("cloze", "blanks", 2.0),
-        "matching": Traits("matching", "pairs", 2.5),
-        "ordering": Traits("ordering", "order", 2.0),
-        "essay": Traits("essay", "long", 8.0),
-        "information": Traits("information", "none", 0.5, question=False),
-        "preserved": Traits("preserved", "none"),
+        "numeric": Traits("numeric", "number", 110),
+        "cloze": Traits("cloze", "blanks", 20, each=25),
+        "matching": Traits("matching", "pairs", 20, each=20),
+        "ordering": Traits("ordering", "order", 20, each=15),
+        "essay": Traits("essay", "long", 480),
+        "information": Traits("information", "none", 5, question=False),
+        "preserved": Traits("preserved", "none", 60),
     },
 )
 

@@ -53,7 +53,7 @@ def adopted(quiz: Quiz, arrival: Arrival) -> Adopted:
     wanted = {*quiz.item_ids(), *(item for home in homes for item in home.meant)}
     parts = [_adopted(part, arrival) for part in quiz.parts]
     return Adopted(
-        quiz.model_copy(update={"id": "", "parts": [part for part in parts if part.items or part.draw]}),
+        quiz.model_copy(update={"id": "", "plan": None, "parts": [part for part in parts if part.items or part.draw]}),
         frozenset(wanted - arrival.items.keys()),
         frozenset().union(*(_there(home, arrival) - set(home.given) for home in homes)),
         frozenset().union(*(set(home.given) - _there(home, arrival) for home in homes)),
@@ -64,11 +64,16 @@ def _there(home: Home, arrival: Arrival) -> set[str]:
     return {arrival.items[item] for item in home.meant if item in arrival.items}
 
 
+def _drawn(draw: Draw, home: Home, arrival: Arrival) -> Draw:
+    never = [arrival.items[item] for item in draw.without if item in arrival.items]
+    return draw.model_copy(update={"pool": list(home.path), "without": never})
+
+
 def _adopted(part: Part, arrival: Arrival) -> Part:
     home = arrival.homes[tuple(part.draw.pool)] if part.draw else None
-    draw = Draw(pool=list(home.path), pick=part.draw.pick) if home and part.draw else None
+    draw = _drawn(part.draw, home, arrival) if home and part.draw else None
     kept = list(dict.fromkeys(arrival.items[item] for item in part.items if item in arrival.items))
     given = part.items if home is None else home.meant
     own = {item: arrival.worth[item] for item in given if item in arrival.worth and part.points_each is None}
     points = {arrival.items[item]: points for item, points in (own | part.points).items() if item in arrival.items}
-    return part.model_copy(update={"id": "", "items": kept, "draw": draw, "points": points})
+    return part.model_copy(update={"id": "", "items": kept, "draw": draw, "picked_from": None, "points": points})

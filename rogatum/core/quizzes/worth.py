@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 
 from rogatum.core.items import Bank, Item, parts
+from rogatum.core.quizzes.criteria import Draw, Facets, meets
 from rogatum.core.quizzes.model import Part, Quiz
 
 # An item whose source says nothing of points is worth one in a quiz.
@@ -58,21 +59,37 @@ def worth_on_items(bank: Bank) -> Bank:
     return bank.model_copy(update={"items": items, "quizzes": quizzes})
 
 
+def facets_of(item: Item) -> Facets:
+    """What conditions ask of an item."""
+    outcomes, difficulties = (item.metadata.get(name, []) for name in ("outcome", "difficulty"))
+    return {"type": (item.type,), "outcome": outcomes, "difficulty": difficulties}
+
+
 class Stock:
     """What the parts of quizzes can give of a bank: its questions by their pools, looked through once."""
 
     def __init__(self, bank: Bank) -> None:
-        self._below: dict[tuple[str, ...], list[str]] = defaultdict(list)
-        paths = bank.pool_paths()
+        self._below: dict[tuple[str, ...], list[Item]] = defaultdict(list)
+        self._paths = bank.pool_paths()
         for item in bank.items:
             if parts.is_question(item):
-                path = paths.get(item.id, ())
+                path = self._path(item)
                 for depth in range(len(path) + 1):
-                    self._below[path[:depth]].append(item.id)
+                    self._below[path[:depth]].append(item)
+
+    def _path(self, item: Item) -> tuple[str, ...]:
+        return tuple(self._paths.get(item.id, ()))
 
     def given_by(self, part: Part) -> list[str]:
-        """The fixed items of a part, or the questions of its pool and of those below it, in the order of the bank."""
-        return part.items if part.draw is None else self._below.get(tuple(part.draw.pool), [])
+        """The fixed items of a part, or the questions that its draw is from, in the order of the bank."""
+        return part.items if part.draw is None else self.drawn_from(part.draw)
+
+    def drawn_from(self, draw: Draw) -> list[str]:
+        held, never = self._below.get(tuple(draw.pool), []), set(draw.without)
+        if not (draw.where or draw.alone):
+            return [item.id for item in held if item.id not in never]
+        asked = (item for item in held if draw.holds(self._path(item)) and meets(draw.where, facets_of(item)))
+        return [item.id for item in asked if item.id not in never]
 
 
 def total_points(bank: Bank, quiz: Quiz) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
+from zoneinfo import available_timezones
 
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
@@ -11,7 +12,7 @@ from ninja.files import UploadedFile
 
 from rogatum.core.items.outcomes import outcomes_in
 from rogatum.web.bounds import Id
-from rogatum.web.courses import history, members, services
+from rogatum.web.courses import history, members, sections, services
 from rogatum.web.courses.models import Course, CourseMedia, Membership, Operation
 from rogatum.web.courses.rules import courses_for, deleted_for, role_of
 from rogatum.web.courses.schemas import (
@@ -29,6 +30,9 @@ from rogatum.web.courses.schemas import (
     OutcomesIn,
     OutcomesOut,
     RowsOut,
+    SectionOut,
+    TimeIn,
+    TimeOut,
 )
 from rogatum.web.courses.services import SHOWN, course_for, create_course
 from rogatum.web.courses.summary import summary_of
@@ -52,7 +56,7 @@ def _course_out(user: Any, course: Course) -> CourseOut:
 
 @router.post("/courses", response=CourseOut, operation_id="courses_create")
 def add_course(request: HttpRequest, body: CourseIn) -> object:
-    return _course_out(request.user, create_course(request.user, body.name))
+    return _course_out(request.user, create_course(request.user, body.name, body.time_zone))
 
 
 @router.get("/deleted-courses", response=list[DeletedCourseOut], operation_id="courses_deleted")
@@ -78,7 +82,27 @@ def get_course(request: HttpRequest, course_id: Id) -> object:
         waiting=summary_of(course),
         outcomes=course.outcomes,
         advice_off=course.advice_off,
+        **_time_out(course).model_dump(),
     )
+
+
+def _time_out(course: Course) -> TimeOut:
+    sections = [SectionOut(id=row.pk, name=row.name, students=row.students) for row in course.sections.all()]
+    return TimeOut(time_zone=course.time_zone, sections=sections)
+
+
+@router.get("/time-zones", response=list[str], operation_id="time_zones")
+def list_zones(request: HttpRequest) -> object:
+    """The names of all time zones."""
+    return sorted(name for name in available_timezones() if "/" in name or name == "UTC")
+
+
+@router.put("/courses/{course_id}/time", response=TimeOut, operation_id="courses_time")
+def set_time(request: HttpRequest, course_id: Id, body: TimeIn) -> object:
+    """By whose clocks the course is told, and its sections."""
+    course = course_for(request.user, course_id)
+    wanted = [sections.Wanted(row.id, row.name, row.students) for row in body.sections]
+    return _time_out(sections.set_time(course, request.user, body.time_zone, wanted))
 
 
 @router.patch("/courses/{course_id}", response=CourseOut, operation_id="courses_change")

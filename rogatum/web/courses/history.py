@@ -59,7 +59,7 @@ SEEN: dict[str, tuple[str, ...]] = {
     "reading": ("findings", "sample"),
     "readingitem": ("body",),
     "quiz": ("title", "settings"),
-    "part": ("pick", "points_each", "points"),
+    "part": ("title", "instructions", "page_break", "pick", "points_each", "points", "alone", "where"),
 }
 
 

@@ -14,6 +14,8 @@ class Course(models.Model):
     # The course's outcomes, as {"code", "text"}, in order; and the kinds of advice that are put off.
     outcomes = models.JSONField(default=list)
     advice_off = models.JSONField(default=list)
+    # By whose clocks the moments of its quizzes are told: a name of the IANA time zone database.
+    time_zone = models.CharField(max_length=64, default="UTC")
     # A deleted course is kept for a while, and can be brought back.
     deleted = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
@@ -23,6 +25,18 @@ class Course(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Section(models.Model):
+    """One running of the course with its students."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="sections")
+    name = models.CharField(max_length=200)
+    students = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["course", "name"], name="section_once_per_course")]
 
 
 class Membership(models.Model):

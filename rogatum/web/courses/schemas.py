@@ -9,7 +9,7 @@ from ninja import Field, Schema
 from pydantic import StringConstraints
 
 from rogatum.core.items.outcomes import Outcome
-from rogatum.web.bounds import In, Name
+from rogatum.web.bounds import Id, In, Name
 from rogatum.web.courses.summary import Summary
 
 OutcomeText = Annotated[str, StringConstraints(max_length=400_000)]
@@ -47,11 +47,43 @@ class Done(Schema):
 
 
 class CourseIn(In):
+    """`time_zone` is a name of the IANA time zone database, by whose clocks the course is told."""
+
     name: Name
+    time_zone: Annotated[str, StringConstraints(max_length=64)] | None = None
+
+
+class SectionOut(Schema):
+    id: int
+    name: str
+    students: int
+
+
+class SectionIn(In):
+    """A section, by its number where it is there already: one that is called otherwise now keeps its dates."""
+
+    id: Id | None = None
+    name: Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+    students: Annotated[int, Field(ge=0, le=10_000)] = 0
+
+
+class TimeIn(In):
+    """The clocks of a course, and its sections: those that are not named go."""
+
+    time_zone: Annotated[str, StringConstraints(max_length=64)]
+    sections: Annotated[list[SectionIn], Field(max_length=200)]
+
+
+class TimeOut(Schema):
+    time_zone: str
+    sections: list[SectionOut]
 
 
 class CourseDetail(CourseOut):
     """`advice_off` are the kinds of advice that are put off."""
+
+    time_zone: str
+    sections: list[SectionOut]
 
     waiting: Summary
     outcomes: list[Outcome]

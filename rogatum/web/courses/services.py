@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from datetime import timedelta
 from pathlib import Path
 from typing import Any, BinaryIO
+from zoneinfo import available_timezones
 
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -35,8 +36,16 @@ def course_for(user: Any, course_id: int) -> Course:
     return get_object_or_404(courses_for(user), pk=course_id)
 
 
-def create_course(user: Any, name: str) -> Course:
-    return Course.objects.create(owner=user, name=name.strip() or "New course")
+def create_course(user: Any, name: str, time_zone: str | None = None) -> Course:
+    zone = time_zone if time_zone in available_timezones() else "UTC"
+    return Course.objects.create(owner=user, name=name.strip() or "New course", time_zone=zone)
+
+
+def known_zone(name: str) -> str:
+    """A time zone by its name. Raises NotPossible for what is none."""
+    if name not in available_timezones():
+        raise NotPossible(f"There is no time zone {name[:64]}.", "Choose one of the list.", status=422)
+    return name
 
 
 def rename_course(course: Course, user: Any, name: str) -> Course:

@@ -22,7 +22,8 @@ from rogatum.core.items import Bank, Media, SourceInfo, Stimulus
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.content import with_refs
 from rogatum.core.items.parts import content_fields
-from rogatum.core.quizzes.model import renumbered
+from rogatum.core.quizzes.catalogue import ids_of
+from rogatum.core.quizzes.model import as_handed_on
 from rogatum.web.bulk import one_state
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
@@ -40,7 +41,7 @@ from rogatum.web.pools.services import CHUNK, selected
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import Quiz
 from rogatum.web.quizzes.services import shown_one
-from rogatum.web.quizzes.storing import core_quiz, with_parts
+from rogatum.web.quizzes.storing import quiz_now
 
 _COPY_WORDS = {"student": "for students", "key list": "for students with keys"}
 
@@ -76,7 +77,7 @@ def _scope(course: Course, selection: Selection | None, quiz: Quiz | None) -> tu
     """What is handed on, as its title and its rows in order."""
     if quiz is not None:
         now = shown_one(quiz)
-        keys = dict.fromkeys(int(given.id) for part in now.core.parts for given in now.catalogue.given_by(part))
+        keys = dict.fromkeys(int(key) for part in now.core.parts for key in ids_of(now.catalogue.given_by(part)))
         rows = Item.objects.in_bulk(list(keys))
         return quiz.title, [rows[key] for key in keys if key in rows]
     assert selection is not None
@@ -187,8 +188,8 @@ def bank_of(
         bank.place_in_pool(moved.id, list(tree.path(row.pool_id)))
     bank.media = [entry for entry, _ in files.values()]
     if quiz is not None:
-        core = core_quiz(with_parts(Quiz.objects.filter(pk=quiz.pk)).get(), tree)
-        bank.quizzes = [renumbered(core, {str(row.pk): f"i{row.pk}" for row, _ in items})]
+        core = quiz_now(quiz.pk, tree)
+        bank.quizzes = [as_handed_on(core, {str(row.pk): f"i{row.pk}" for row, _ in items})]
     return bank, files
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC
 from typing import Any, BinaryIO, TypeVar
 
@@ -13,12 +13,14 @@ from pydantic import BaseModel, ValidationError
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.items import item_from
-from rogatum.core.quizzes.model import Settings
+from rogatum.core.quizzes.criteria import Condition, Draw
+from rogatum.core.quizzes.plan import Plan
+from rogatum.core.quizzes.settings import Settings
 from rogatum.core.sources import MediaBox
 from rogatum.web.bulk import save_columns
-from rogatum.web.courses.models import Change, Course, CourseMedia, Operation
+from rogatum.web.courses.models import Change, Course, CourseMedia, Operation, Section
 from rogatum.web.courses.rules import must
-from rogatum.web.courses.services import own_media, store_media
+from rogatum.web.courses.services import known_zone, own_media, store_media
 from rogatum.web.keeping.saved_rows import (
     LARGEST_FILE,
     OF_COURSE,
@@ -33,7 +35,8 @@ from rogatum.web.keeping.saved_rows import (
 )
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.quizzes.models import Part, PartItem, Quiz
+from rogatum.web.quizzes.models import Part, PartItem, Pattern, Quiz
+from rogatum.web.quizzes.storing import stored_settings
 
 LONGEST_LINE, MOST_ROWS, MOST_BYTES = 20_000_000, 2_000_000, 4_000_000_000
 BATCH = 1000
@@ -68,8 +71,18 @@ def open_saved(course: Course, user: Any, stream: BinaryIO, name: str) -> int:
         head = _head(archive, name)
         course.columns, course.advice_off = head.columns, head.advice_off
         course.outcomes = [outcome.model_dump() for outcome in head.outcomes]
-        course.save(update_fields=["columns", "outcomes", "advice_off"])
+        course.time_zone = known_zone(head.time_zone)
+        course.save(update_fields=["columns", "outcomes", "advice_off", "time_zone"])
+        _keep_sections(course, head)
         return _Opening(archive, course, user, name).run()
+
+
+def _keep_sections(course: Course, head: Head) -> None:
+    """The sections of a course and its patterns of settings, each once by its name."""
+    for section in {row.name: row for row in head.sections}.values():
+        Section.objects.create(course=course, name=section.name, students=section.students)
+    for pattern in {row.name: row for row in head.patterns}.values():
+        Pattern.objects.create(course=course, name=pattern.name, settings=stored_settings(Settings(**pattern.settings)))
 
 
 Model = TypeVar("Model", bound=BaseModel)
@@ -166,9 +179,12 @@ class _Opening:
 
     def _quizzes(self) -> None:
         for quiz in self._rows("quizzes", QuizRow):
-            settings = Settings(**quiz.settings).model_dump(mode="json", exclude_none=True)
-            made = Quiz.objects.create(course=self.course, title=quiz.title, settings=settings)
+            settings = stored_settings(Settings(**quiz.settings))
+            made = Quiz.objects.create(course=self.course, title=quiz.title, settings=settings, plan=quiz.plan)
             self.numbers["quiz"][quiz.id] = made.pk
+        for row in Quiz.objects.filter(course=self.course, plan__isnull=False):
+            row.plan = self._plan(row.plan)
+            row.save(update_fields=["plan"])
         for part in self._rows("parts", PartRow):
             points = {str(self.numbers["item"].get(int(key), 0)): value for key, value in part.points.items() if key.isdecimal()}
             row = Part.objects.create(
@@ -180,6 +196,12 @@ class _Opening:
                 pick=part.pick,
                 points_each=part.points_each,
                 points={key: value for key, value in points.items() if key != "0"},
+                instructions=self.gate.content(part.instructions),
+                page_break=part.page_break,
+                alone=part.alone,
+                where=[Condition(**said).model_dump(mode="json") for said in part.where],
+                without=self._items_there(part.without),
+                picked_from=part.picked_from and self._draw(part.picked_from),
             )
             self.numbers["part"][part.id] = row.pk
         for entry in self._rows("entries", PartItemRow):
@@ -187,6 +209,23 @@ class _Opening:
                 part_id=self.numbers["part"][entry.part], item_id=self.numbers["item"][entry.item], position=entry.position
             )
             self.numbers["partitem"][entry.id] = held.pk
+
+    def _items_there(self, keys: Iterable[Any]) -> list[int]:
+        return [self.numbers["item"][key] for key in keys if key in self.numbers["item"]]
+
+    def _draw(self, said: dict[str, Any]) -> dict[str, Any]:
+        """A stored draw by the new numbers. Raises ValidationError for what is none, KeyError for a pool that is not there."""
+        pool = said.get("pool")
+        draw = Draw(pool=[], pick=said["pick"], alone=said.get("alone", False), where=said.get("where", []))
+        kept = draw.model_dump(mode="json", exclude={"pool", "without"})
+        return kept | {"pool": pool and self.numbers["pool"][pool], "without": self._items_there(said.get("without", []))}
+
+    def _plan(self, said: dict[str, Any]) -> dict[str, Any]:
+        """A stored plan by the new numbers; quizzes that are not there are not left out."""
+        rows = [self._draw(row) for row in said.get("rows", [])]
+        known = {str(key): str(number) for key, number in self.numbers["quiz"].items()}
+        apart = [known[key] for key in said.get("apart_from", []) if key in known]
+        return Plan(**said | {"rows": [], "apart_from": apart}).model_dump(mode="json") | {"rows": rows}
 
     def _history(self) -> None:
         """What was done, by whom: as history of the rows that are still there. It cannot be undone here."""
@@ -218,10 +257,21 @@ class _Opening:
             return self.course.pk
         if name == "body" and isinstance(value, dict):
             return admit_item(item_from(value), self.gate).model_dump(mode="json")
+        if name in _NESTED and value:
+            try:
+                return _NESTED[name](self, value)
+            except KeyError:  # its pool is gone
+                return None
         table = _TABLE_OF.get(name)
         return self.numbers[table].get(value) if table and isinstance(value, int) else value
 
 
+# What of a row names others within: plans, what was picked from where, what is never drawn.
+_NESTED: dict[str, Callable[[_Opening, Any], Any]] = {
+    "plan": _Opening._plan,
+    "picked_from": _Opening._draw,
+    "without": _Opening._items_there,
+}
 _TABLE_OF = {"pool_id": "pool", "parent_id": "pool", "item_id": "item", "quiz_id": "quiz", "part_id": "part"}
 
 

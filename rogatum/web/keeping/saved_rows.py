@@ -22,6 +22,16 @@ OF_COURSE = ("pool", "item", "quiz", "part", "partitem")
 Key = Annotated[int, Field(ge=1, le=2**62)]
 
 
+class SectionRow(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    students: Annotated[int, Field(ge=0, le=10_000)] = 0
+
+
+class PatternRow(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=100)]
+    settings: dict[str, Any]
+
+
 class Head(BaseModel):
     """`course.json`."""
 
@@ -30,6 +40,9 @@ class Head(BaseModel):
     columns: dict[str, str] = {}
     outcomes: Annotated[list[Outcome], Field(max_length=2000)] = []
     advice_off: Annotated[list[Name], Field(max_length=200)] = []
+    time_zone: Annotated[str, Field(max_length=64)] = "UTC"
+    sections: Annotated[list[SectionRow], Field(max_length=200)] = []
+    patterns: Annotated[list[PatternRow], Field(max_length=1000)] = []
 
 
 class MediaRow(BaseModel):
@@ -63,6 +76,7 @@ class QuizRow(BaseModel):
     id: Key
     title: Annotated[str, Field(max_length=300)]
     settings: dict[str, Any]
+    plan: dict[str, Any] | None = None
 
 
 class PartRow(BaseModel):
@@ -75,6 +89,12 @@ class PartRow(BaseModel):
     pick: Annotated[int, Field(ge=0, le=100_000)]
     points_each: Annotated[float, Field(allow_inf_nan=False)] | None
     points: dict[str, float]
+    instructions: str = ""
+    page_break: bool = False
+    alone: bool = False
+    where: list[dict[str, Any]] = []
+    without: list[int] = []
+    picked_from: dict[str, Any] | None = None
 
 
 class PartItemRow(BaseModel):

@@ -24,8 +24,10 @@ from rogatum.web.keeping.saved_rows import (
     OperationRow,
     PartItemRow,
     PartRow,
+    PatternRow,
     PoolRow,
     QuizRow,
+    SectionRow,
 )
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.quizzes.models import Part, PartItem, Quiz
@@ -38,14 +40,26 @@ def save_course(course: Course, user: Any, target: IO[bytes]) -> None:
     """Writes a course into a file, as it is at one moment."""
     must(can_see(user, course))
     with one_state(), zipfile.ZipFile(target, "w") as archive:
-        head = Head(format=FORMAT, name=course.name, columns=course.columns, outcomes=course.outcomes, advice_off=course.advice_off)
-        archive.writestr(_entry("course.json"), head.model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
+        archive.writestr(_entry("course.json"), _head(course).model_dump_json(indent=1), zipfile.ZIP_DEFLATED)
         for name, rows in _tables(course).items():
             with archive.open(_entry(f"{name}.jsonl"), "w", force_zip64=True) as member:
                 for row in rows():
                     member.write(row.model_dump_json().encode() + b"\n")
         for media in CourseMedia.objects.filter(course=course):
             archive.write(MEDIA.path(media.sha256), f"media/{media.sha256}")
+
+
+def _head(course: Course) -> Head:
+    return Head(
+        format=FORMAT,
+        name=course.name,
+        columns=course.columns,
+        outcomes=course.outcomes,
+        advice_off=course.advice_off,
+        time_zone=course.time_zone,
+        sections=[SectionRow(name=row.name, students=row.students) for row in course.sections.all()],
+        patterns=[PatternRow(name=row.name, settings=row.settings) for row in course.patterns.all()],
+    )
 
 
 def _entry(name: str) -> zipfile.ZipInfo:
@@ -66,7 +80,8 @@ def _tables(course: Course) -> dict[str, Callable[[], Iterator[BaseModel]]]:
         ),
         "items": lambda: map(_item_row, _each(Item.objects.filter(course=course).order_by("pk"))),
         "quizzes": lambda: (
-            QuizRow(id=row.pk, title=row.title, settings=row.settings) for row in Quiz.objects.filter(course=course).order_by("pk")
+            QuizRow(id=row.pk, title=row.title, settings=row.settings, plan=row.plan)
+            for row in Quiz.objects.filter(course=course).order_by("pk")
         ),
         "parts": lambda: map(_part_row, Part.objects.filter(quiz__course=course).order_by("pk")),
         "entries": lambda: (
@@ -110,6 +125,12 @@ def _part_row(row: Part) -> PartRow:
         pick=row.pick,
         points_each=row.points_each,
         points=row.points,
+        instructions=row.instructions,
+        page_break=row.page_break,
+        alone=row.alone,
+        where=row.where,
+        without=row.without,
+        picked_from=row.picked_from,
     )
 
 

@@ -7,12 +7,13 @@ from typing import Any
 from rogatum.core.admission import missing_media
 from rogatum.core.checks import check_item
 from rogatum.core.checks.advice import advise_item
-from rogatum.core.checks.traits import traits_of
+from rogatum.core.checks.traits import key_letter, traits_of
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.identity import identity_of
+from rogatum.core.quizzes.timing import load_of_item, seconds_of
 from rogatum.web.pools.models import Item
 
 # The columns of a row that follow from its body.
@@ -28,6 +29,9 @@ MIRRORED = (
     "feedback",
     "findings",
     "advice",
+    "seconds",
+    "words",
+    "key_place",
     "digest",
     "body",
 )
@@ -62,6 +66,9 @@ def columns_of(item: CoreItem, stimulus: dict[str, Any] | None) -> dict[str, Any
         "feedback": "feedback" in has,
         "findings": _codes(findings_of(item)),
         "advice": _codes(advise_item(item, passage)),
+        "seconds": seconds_of(item),
+        "words": load_of_item(item).words,
+        "key_place": key_letter(item),
         "digest": identity_of(item, passage).whole,
         "body": item.model_dump(mode="json"),
     }

@@ -32,7 +32,7 @@ HANDED = Case(
 
 def parts_of(column: str, said: str) -> list[str]:
     """The values that a column with several of them holds."""
-    return [part.strip() for part in said.split(";")] if column == "outcome" else said.split()
+    return [value for part in said.split(";") if (value := part.strip())] if column in ("outcome", "difficulty") else said.split()
 
 
 def _is(column: str) -> Callable[[Rows, Any, Course], Rows]:
@@ -91,10 +91,10 @@ class _Uses:
 def _uses(course: Course) -> _Uses:
     quizzes = apps.get_model("quizzes.Quiz").objects.filter(course=course).values_list("pk", flat=True)
     uses = _Uses({quiz: set() for quiz in quizzes}, {quiz: set() for quiz in quizzes})
-    parts = apps.get_model("quizzes.Part").objects.filter(quiz__course=course, pool__isnull=False)
+    draws = apps.get_model("quizzes.Part").objects.filter(quiz__course=course, kind="draw")
     tree = PoolTree(course)
-    for quiz, pool in parts.values_list("quiz", "pool"):
-        uses.drawn[quiz].update(tree.below(pool))
+    for quiz, pool, alone in draws.values_list("quiz", "pool", "alone"):
+        uses.drawn[quiz].update(tree.numbers if pool is None else [pool] if alone else tree.below(pool))
     entries = apps.get_model("quizzes.PartItem").objects.filter(part__quiz__course=course)
     for quiz, item in entries.values_list("part__quiz", "item"):
         uses.fixed[quiz].add(item)

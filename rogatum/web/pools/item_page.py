@@ -97,7 +97,9 @@ def came_from(row: Item) -> CameFrom:
 def used_in(row: Item) -> list[UsedIn]:
     """The quizzes that have an item, or draw from a pool that it lies in or below."""
     above = PoolTree(row.course_id).above(row.pool_id)
-    parts = apps.get_model("quizzes.Part").objects.filter(Q(entries__item=row) | Q(pool_id__in=above), quiz__course=row.course)
+    whole = Q(kind="draw", pool__isnull=True)
+    drawn = Q(pool_id=row.pool_id) | Q(pool_id__in=above, alone=False) | whole
+    parts = apps.get_model("quizzes.Part").objects.filter(Q(entries__item=row) | drawn, quiz__course=row.course)
     found: dict[int, UsedIn] = {}
     for quiz, title, kind in parts.values_list("quiz", "quiz__title", "kind").order_by("quiz__title"):
         if quiz not in found or kind == "fixed":

@@ -167,13 +167,13 @@ def copy_items(source: Course, user: Any, selection: Selection, target: Course, 
     with Recorder(target, user, "") as record:
         to = target_pool(target, pool, name, record)
         rows = list(selected(source, selection))
-        copied = copy_rows(rows, source, target, lambda _row: to, record)
+        copied = len(copy_rows(rows, source, target, lambda _row: to, record))
         record.label = f"Copied {count_words(copied)} to {to.name}"
     return copied
 
 
-def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> int:
-    """Copies items, with what they show, within an operation; returns how many."""
+def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
+    """Copies items, with what they show, within an operation; returns the copies, in the same order."""
     if len(rows) > MOST_COPIED:
         raise NotPossible(f"These are more than {MOST_COPIED:,} items.", "Save the course, and open it as another.", status=422)
     items = [core_item(row) for row in rows]
@@ -194,7 +194,7 @@ def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callabl
     ]
     Item.objects.bulk_create(made, batch_size=STRETCH)
     record.created("item", made)
-    return len(made)
+    return made
 
 
 def _carried(row: Item) -> dict[str, Any]:

@@ -35,6 +35,9 @@ COUNTED = (
     "handed",
     "updated",
     "position",
+    "seconds",
+    "words",
+    "key_place",
 )
 SORTED = ("text", "type", "points", "difficulty", "updated")
 
@@ -57,6 +60,10 @@ class Item(models.Model):
     # The codes of what checks find and of what is advised, parted by spaces.
     findings = models.CharField(max_length=300, blank=True)
     advice = models.CharField(max_length=300, blank=True)
+    # What answering takes, how much there is to read, and the letter of the key where one of several choices is right.
+    seconds = models.FloatField(default=0)
+    words = models.PositiveIntegerField(default=0)
+    key_place = models.CharField(max_length=3, blank=True)
     digest = models.CharField(max_length=32)
     body = models.JSONField()
     stimulus = models.JSONField(null=True)

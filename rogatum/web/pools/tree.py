@@ -26,6 +26,10 @@ class PoolTree:
             self._children.setdefault(node.parent, []).append(key)
         self._by_path = {self.path(key): key for key in self._nodes}
 
+    @property
+    def numbers(self) -> set[int]:
+        return set(self._nodes)
+
     def path(self, key: int | None) -> Path:
         """The names of a pool from the top of the course; empty for none."""
         return tuple(self._nodes[number].name for number in reversed(self.above(key)))

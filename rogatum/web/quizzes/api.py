@@ -1,113 +1,71 @@
-"""Quizzes, their parts, and trying one."""
+"""Quizzes and their parts."""
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from typing import Annotated
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router
+from pydantic import Field
 
-from rogatum.core.quizzes.figures import draw_figures
 from rogatum.core.quizzes.model import Part as CorePart
-from rogatum.web.bounds import Id
-from rogatum.web.courses.history import version_of
+from rogatum.core.quizzes.settings import Settings
+from rogatum.web.bounds import Id, Name
+from rogatum.web.courses.schemas import Done
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict
-from rogatum.web.pools.models import Item
 from rogatum.web.pools.rules import pools_for
 from rogatum.web.pools.schemas import Selection
-from rogatum.web.quizzes import services
-from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.quizzes import patterns, services
+from rogatum.web.quizzes.edits import Edit
+from rogatum.web.quizzes.models import Pattern
 from rogatum.web.quizzes.rules import parts_for
 from rogatum.web.quizzes.schemas import (
-    AnswersIn,
     Counted,
     DrawIn,
-    DrawOut,
-    FiguresOut,
     ItemsIn,
     PartChange,
-    PartItemOut,
-    PartOut,
+    PatternIn,
+    PatternOut,
     QuizChange,
     QuizIn,
     QuizOfIn,
     QuizOut,
     QuizRow,
-    ResultOut,
-    TrialIn,
-    TrialOut,
+    ShareIn,
+    SumsOut,
 )
-from rogatum.web.quizzes.services import Shown, quiz_for
-from rogatum.web.quizzes.storing import with_parts
+from rogatum.web.quizzes.services import quiz_for
+from rogatum.web.quizzes.shown import quiz_out, quiz_rows, sums_out
 
 router = Router()
 
 
-def _quiz_out(quiz: Quiz) -> QuizOut:
-    now = services.shown_one(quiz)
-    items = Item.objects.in_bulk([int(key) for key in now.core.item_ids()])
-    rows = {str(part.pk): part for part in now.row.parts.all()}
-    return QuizOut(
-        id=quiz.pk,
-        course=quiz.course_id,
-        title=now.core.title,
-        settings=now.core.settings,
-        parts=[_part_out(part, rows[part.id], now, items) for part in now.core.parts],
-        figures=FiguresOut(**asdict(now.figures)),
-        version=version_of(now.row),
-    )
-
-
-def _part_out(part: CorePart, row: Part, now: Shown, items: dict[int, Item]) -> PartOut:
-    fixed = [items[int(key)] for key in part.items]
-    draw = DrawOut(**asdict(draw_figures(len(now.catalogue.given_by(part)), part.draw.pick))) if part.draw else None
-    return PartOut(
-        id=row.pk,
-        kind=row.kind,
-        title=part.title,
-        pool=row.pool_id,
-        pool_path=part.draw.pool if part.draw else [],
-        pick=part.draw.pick if part.draw else 0,
-        points_each=part.points_each,
-        items=[
-            PartItemOut(id=item.pk, type=item.type, text=item.text, points=now.catalogue.items[str(item.pk)].points_in(part))
-            for item in fixed
-        ],
-        draw=draw,
-        version=version_of(row),
-    )
-
-
 @router.get("/courses/{course_id}/quizzes", response=list[QuizRow], operation_id="quizzes_list")
 def list_quizzes(request: HttpRequest, course_id: Id) -> object:
-    course = course_for(request.user, course_id)
-    return [
-        QuizRow(
-            id=now.row.pk,
-            title=now.row.title,
-            parts=len(now.core.parts),
-            items=now.figures.items,
-            points=now.figures.points,
-        )
-        for now in services.shown(list(with_parts(Quiz.objects.filter(course=course))), course)
-    ]
+    return quiz_rows(course_for(request.user, course_id))
 
 
 @router.post("/courses/{course_id}/quizzes", response=QuizOut, operation_id="quizzes_create")
 def add_quiz(request: HttpRequest, course_id: Id, body: QuizIn) -> object:
-    return _quiz_out(services.create_quiz(course_for(request.user, course_id), request.user, body.title))
+    return quiz_out(services.create_quiz(course_for(request.user, course_id), request.user, body.title))
 
 
 @router.get("/quizzes/{quiz_id}", response=QuizOut, operation_id="quizzes_get")
 def get_quiz(request: HttpRequest, quiz_id: Id) -> object:
-    return _quiz_out(quiz_for(request.user, quiz_id))
+    return quiz_out(quiz_for(request.user, quiz_id))
+
+
+@router.get("/quizzes/{quiz_id}/sums", response=SumsOut, operation_id="quizzes_sums")
+def get_sums(request: HttpRequest, quiz_id: Id, students: Annotated[int, Field(ge=0, le=500)] = 0, format: Name = "") -> object:
+    """What a quiz adds up to for a class of so many students; with a format, what of it that cannot take."""
+    return sums_out(quiz_for(request.user, quiz_id), students, format)
 
 
 @router.patch("/quizzes/{quiz_id}", response={200: QuizOut, 412: Conflict}, operation_id="quizzes_change")
 def change_quiz(request: HttpRequest, quiz_id: Id, body: QuizChange) -> object:
-    return _quiz_out(services.change_quiz(quiz_for(request.user, quiz_id), request.user, body.title, body.settings, body.version))
+    return quiz_out(services.change_quiz(quiz_for(request.user, quiz_id), request.user, body.title, body.settings, body.version))
 
 
 @router.delete("/quizzes/{quiz_id}", response=Counted, operation_id="quizzes_delete")
@@ -119,42 +77,81 @@ def delete_quiz(request: HttpRequest, quiz_id: Id) -> object:
 @router.post("/quizzes/{quiz_id}/draws", response=QuizOut, operation_id="quizzes_add_draw")
 def add_draw(request: HttpRequest, quiz_id: Id, body: DrawIn) -> object:
     quiz = quiz_for(request.user, quiz_id)
-    pool = get_object_or_404(pools_for(request.user), pk=body.pool)
-    return _quiz_out(services.add_draw(quiz, request.user, pool, body.pick, body.points_each))
+    pool = get_object_or_404(pools_for(request.user), pk=body.pool) if body.pool else None
+    return quiz_out(services.add_draw(quiz, request.user, pool, body.pick, body.points_each, body.where, body.alone))
 
 
 @router.post("/quizzes/{quiz_id}/items", response=QuizOut, operation_id="quizzes_add_items")
 def add_items(request: HttpRequest, quiz_id: Id, body: ItemsIn) -> object:
     quiz = quiz_for(request.user, quiz_id)
-    return _quiz_out(services.add_selection(quiz, request.user, body.selection or Selection(ids=body.items)))
+    return quiz_out(services.add_selection(quiz, request.user, body.selection or Selection(ids=body.items), body.title))
 
 
 @router.post("/courses/{course_id}/quizzes/of-items", response=QuizOut, operation_id="quizzes_of_items")
 def make_quiz_of(request: HttpRequest, course_id: Id, body: QuizOfIn) -> object:
     """A new quiz of what a selection holds."""
     course = course_for(request.user, course_id)
-    return _quiz_out(services.quiz_of(course, request.user, body.title, body.selection))
+    return quiz_out(services.quiz_of(course, request.user, body.title, body.selection))
+
+
+@router.post("/quizzes/{quiz_id}/edits", response=QuizOut, operation_id="quizzes_edit")
+def edit(request: HttpRequest, quiz_id: Id, body: Edit) -> object:
+    """Moves, splits, replaces, takes out, or changes several parts and items at once."""
+    return quiz_out(services.edit(quiz_for(request.user, quiz_id), request.user, body))
+
+
+@router.post("/quizzes/{quiz_id}/points", response=QuizOut, operation_id="quizzes_share_out")
+def share_out(request: HttpRequest, quiz_id: Id, body: ShareIn) -> object:
+    """Shares a total out over the quiz, or over some of its parts."""
+    return quiz_out(services.share_out(quiz_for(request.user, quiz_id), request.user, body.total, body.step, body.parts))
 
 
 @router.patch("/parts/{part_id}", response={200: QuizOut, 412: Conflict}, operation_id="parts_change")
 def change_part(request: HttpRequest, part_id: Id, body: PartChange) -> object:
     part = get_object_or_404(parts_for(request.user), pk=part_id)
-    if body.position is not None:
-        return _quiz_out(services.move_part(part, request.user, body.position))
-    return _quiz_out(services.change_part(part, request.user, body.pick, body.points_each, body.set_points, body.version))
+    return quiz_out(services.change_part(part, request.user, lambda core: _changed_part(core, body), body.version))
+
+
+def _changed_part(part: CorePart, body: PartChange) -> CorePart:
+    """The part with what was sent of it."""
+    sent = {name: getattr(body, name) for name in body.model_fields_set - {"version"}}
+    drawn = {name: sent.pop(name) for name in ("pick", "alone", "where") if name in sent}
+    if "points_each" in sent:
+        sent["points"] = {}
+    if part.draw and drawn:
+        sent["draw"] = part.draw.model_copy(update=drawn)
+    return part.model_copy(update=sent)
 
 
 @router.delete("/parts/{part_id}", response=QuizOut, operation_id="parts_delete")
 def delete_part(request: HttpRequest, part_id: Id) -> object:
-    return _quiz_out(services.delete_part(get_object_or_404(parts_for(request.user), pk=part_id), request.user))
+    return quiz_out(services.delete_part(get_object_or_404(parts_for(request.user), pk=part_id), request.user))
 
 
-@router.post("/quizzes/{quiz_id}/trial", response=TrialOut, operation_id="quizzes_trial")
-def trial(request: HttpRequest, quiz_id: Id, body: TrialIn) -> object:
-    found = services.trial(quiz_for(request.user, quiz_id), request.user, body.seed)
-    return TrialOut(seed=found.seed, items=found.items)
+# Patterns of settings
 
 
-@router.post("/quizzes/{quiz_id}/mark", response=ResultOut, operation_id="quizzes_mark")
-def mark_trial(request: HttpRequest, quiz_id: Id, body: AnswersIn) -> object:
-    return asdict(services.mark_trial(quiz_for(request.user, quiz_id), request.user, body.seed, body.responses))
+def _pattern_out(pattern: Pattern) -> PatternOut:
+    return PatternOut(id=pattern.pk, name=pattern.name, settings=Settings(**pattern.settings))
+
+
+@router.get("/courses/{course_id}/patterns", response=list[PatternOut], operation_id="patterns_list")
+def list_patterns(request: HttpRequest, course_id: Id) -> object:
+    return [_pattern_out(pattern) for pattern in course_for(request.user, course_id).patterns.all()]
+
+
+@router.post("/quizzes/{quiz_id}/patterns", response=PatternOut, operation_id="patterns_keep")
+def keep_pattern(request: HttpRequest, quiz_id: Id, body: PatternIn) -> object:
+    """Keeps the settings of a quiz as a pattern of its course."""
+    return _pattern_out(patterns.keep_pattern(quiz_for(request.user, quiz_id), request.user, body.name))
+
+
+@router.post("/quizzes/{quiz_id}/patterns/{pattern_id}", response=QuizOut, operation_id="patterns_put_on")
+def put_pattern_on(request: HttpRequest, quiz_id: Id, pattern_id: Id) -> object:
+    return quiz_out(patterns.put_on(quiz_for(request.user, quiz_id), request.user, pattern_id))
+
+
+@router.delete("/courses/{course_id}/patterns/{pattern_id}", response=Done, operation_id="patterns_forget")
+def forget_pattern(request: HttpRequest, course_id: Id, pattern_id: Id) -> object:
+    patterns.forget_pattern(course_for(request.user, course_id), request.user, pattern_id)
+    return Done()

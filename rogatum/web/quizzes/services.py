@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
+from zoneinfo import ZoneInfo
 
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate
-from rogatum.core.errors import InQuizAlready, NotInQuiz, QuizRefused
-from rogatum.core.items import Item as CoreItem
+from rogatum.core.errors import InQuizAlready, NotInQuiz, NotNow, QuizRefused
 from rogatum.core.items.walking import with_content
 from rogatum.core.quizzes import editing
-from rogatum.core.quizzes.attempt import Result, attempt, mark_attempt
 from rogatum.core.quizzes.catalogue import Catalogue
+from rogatum.core.quizzes.criteria import Condition, Draw
 from rogatum.core.quizzes.figures import Figures, figures_of_quiz
-from rogatum.core.quizzes.marking import Response
+from rogatum.core.quizzes.model import Part as CorePart
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
-from rogatum.core.quizzes.model import Settings
-from rogatum.core.quizzes.student import StudentItem, student_item
+from rogatum.core.quizzes.settings import Settings
+from rogatum.core.quizzes.sharing_out import with_total
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
@@ -28,21 +27,24 @@ from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools import rules as pools
-from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.services import count_words, selected
 from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.edits import Edit
 from rogatum.web.quizzes.models import Part, Quiz
-from rogatum.web.quizzes.rules import can_see, must_edit, quizzes_for
-from rogatum.web.quizzes.storing import catalogue_for, core_quiz, store, stored_settings, with_parts
+from rogatum.web.quizzes.rules import must_edit, quizzes_for
+from rogatum.web.quizzes.stock import catalogue_for
+from rogatum.web.quizzes.storing import core_quiz, quiz_now, store, stored_settings, with_parts
 
 MOST_FIXED = 2000
 Change = Callable[[CoreQuiz], CoreQuiz]
 # What a change is called, told of the quiz before and after it.
 Label = Callable[[CoreQuiz, CoreQuiz], str]
+Made = TypeVar("Made")
+MOST_PARTS = 200
 # Why a quiz refuses a change, as a status; any other reason lies in what was asked for.
-_STATUS: dict[type[QuizRefused], int] = {NotInQuiz: 404, InQuizAlready: 409}
+_STATUS: dict[type[QuizRefused], int] = {NotInQuiz: 404, InQuizAlready: 409, NotNow: 409}
 
 
 def quiz_for(user: Any, quiz_id: int) -> Quiz:
@@ -57,21 +59,22 @@ def create_quiz(course: Course, user: Any, title: str) -> Quiz:
 
 def add_quiz(course: Course, quiz: CoreQuiz, record: Recorder) -> Quiz:
     """A new quiz as the core has it, within an operation that makes it."""
-    wanted = _refused_in_words(lambda: editing.with_title(quiz, quiz.title))
-    row = Quiz.objects.create(course=course, title=wanted.title[:300], settings=stored_settings(wanted))
+    wanted = refused_in_words(lambda: editing.with_title(quiz, quiz.title))
+    row = Quiz.objects.create(course=course, title=wanted.title[:300], settings=stored_settings(wanted.settings))
     record.created("quiz", [row])
     store(row, wanted, PoolTree(course), record)
     return row
 
 
-def _refused_in_words(change: Callable[[], CoreQuiz]) -> CoreQuiz:
+def refused_in_words(change: Callable[[], Made]) -> Made:
+    """What the core makes. Raises NotPossible where it refuses."""
     try:
         return change()
     except QuizRefused as refused:
         raise NotPossible(refused.fact, refused.way_out, status=_STATUS.get(type(refused), 422)) from None
 
 
-def _changed(
+def changed(
     quiz: Quiz, user: Any, label: str | Label, change: Change, seen: Quiz | Part | None = None, version: str | None = None
 ) -> Quiz:
     """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it."""
@@ -81,8 +84,10 @@ def _changed(
             record.current(seen, version)
         quiz = record.current(quiz, version if seen is quiz else None)
         tree = PoolTree(quiz.course_id)
-        before = core_quiz(with_parts(Quiz.objects.filter(pk=quiz.pk)).get(), tree)
-        wanted = _refused_in_words(lambda: change(before))
+        before = quiz_now(quiz.pk, tree)
+        wanted = refused_in_words(lambda: change(before))
+        if len(wanted.parts) > max(MOST_PARTS, len(before.parts)):
+            raise NotPossible(f"A quiz has at most {MOST_PARTS} parts.", "Put more items into the parts that it has.", status=422)
         record.label = label if isinstance(label, str) else label(before, wanted)
         if wanted != before:
             store(quiz, wanted, tree, record)
@@ -99,7 +104,7 @@ def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: Settings | N
             core = editing.with_settings(core, with_content(settings, Gate(own_media(quiz.course)).content))
         return core
 
-    return _changed(quiz, user, f"Changed the quiz {quiz.title}", change, quiz, version)
+    return changed(quiz, user, f"Changed the quiz {quiz.title}", change, quiz, version)
 
 
 def delete_quiz(quiz: Quiz, user: Any) -> None:
@@ -116,18 +121,30 @@ def delete_quiz(quiz: Quiz, user: Any) -> None:
 # Parts
 
 
-def add_draw(quiz: Quiz, user: Any, pool: Pool, pick: int, points_each: float | None) -> Quiz:
+def add_draw(
+    quiz: Quiz,
+    user: Any,
+    pool: Pool | None,
+    pick: int,
+    points_each: float | None,
+    where: list[Condition] | None = None,
+    alone: bool = False,
+) -> Quiz:
+    """Adds a draw from a pool, or from the whole course, of items that meet conditions."""
     must_edit(user, quiz)
-    must(pools.can_see(user, pool))
-    if quiz.course_id != pool.course_id:
-        raise NotPossible("That belongs to another course.", "Choose from this course.")
+    if pool is not None:
+        must(pools.can_see(user, pool))
+        if quiz.course_id != pool.course_id:
+            raise NotPossible("That belongs to another course.", "Choose from this course.")
+    name = pool.name if pool else quiz.course.name
 
     def change(core: CoreQuiz) -> CoreQuiz:
-        path = PoolTree(quiz.course_id).path(pool.pk)
-        must(bool(path))
-        return editing.with_draw(core, path, pick, points_each)
+        path = PoolTree(quiz.course_id).path(pool.pk) if pool else ()
+        must(bool(path) or pool is None)
+        draw = Draw(pool=list(path), pick=pick, where=where or [], alone=alone)
+        return editing.with_draw(core, draw, name, points_each)
 
-    return _changed(quiz, user, f"Added a draw of {pick} from {pool.name}", change)
+    return changed(quiz, user, f"Added a draw of {pick} from {name}", change)
 
 
 def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Quiz:
@@ -135,15 +152,18 @@ def add_items(quiz: Quiz, user: Any, item_ids: list[int]) -> Quiz:
     return add_selection(quiz, user, Selection(ids=item_ids))
 
 
-def add_selection(quiz: Quiz, user: Any, selection: Selection) -> Quiz:
-    """Adds what a selection holds behind the other items; into the last part where that is one of fixed items."""
+def add_selection(quiz: Quiz, user: Any, selection: Selection, title: str = "") -> Quiz:
+    """Adds what a selection holds behind the other items; into the last part where that is one of fixed items.
+
+    With a title, it is a part of its own.
+    """
     must_edit(user, quiz)
 
     def label(before: CoreQuiz, after: CoreQuiz) -> str:
         count = len(after.item_ids()) - len(before.item_ids())
         return f"Added {count_words(count)} to {quiz.title}"
 
-    return _changed(quiz, user, label, lambda core: editing.with_items(core, _held(quiz.course, selection)))
+    return changed(quiz, user, label, lambda core: editing.with_items(core, _held(quiz.course, selection), title))
 
 
 def _held(course: Course, selection: Selection) -> list[str]:
@@ -160,38 +180,45 @@ def quiz_of(course: Course, user: Any, title: str, selection: Selection) -> Quiz
     courses.must_edit(user, course)
     with Recorder(course, user, "") as record:
         held = _held(course, selection)
-        core = _refused_in_words(lambda: editing.with_items(CoreQuiz(title=title), held))
+        core = refused_in_words(lambda: editing.with_items(CoreQuiz(title=title), held))
         record.label = f"Made the quiz {title.strip()} of {count_words(len(held))}"
         return add_quiz(course, core, record)
 
 
-def change_part(
-    part: Part, user: Any, pick: int | None, points_each: float | None, set_points: bool, version: str | None = None
-) -> Quiz:
+def change_part(part: Part, user: Any, change: Callable[[CorePart], CorePart], version: str | None = None) -> Quiz:
     """Saves a part over the `version` that was seen. Raises Outdated where it is another by now."""
+    gate = Gate(own_media(part.quiz.course))
 
-    def change(core: CoreQuiz) -> CoreQuiz:
-        if pick is not None:
-            core = editing.with_part(core, str(part.pk), editing.picking(pick))
-        return editing.with_part(core, str(part.pk), editing.worth(points_each)) if set_points else core
+    def admitted(core: CorePart) -> CorePart:
+        wanted = change(core)
+        return wanted.model_copy(update={"instructions": gate.content(wanted.instructions)})
 
-    return _changed(part.quiz, user, f"Changed a part of {part.quiz.title}", change, part, version)
-
-
-def move_part(part: Part, user: Any, position: int) -> Quiz:
-    """Moves a part to a position, counted from 0."""
-    return _changed(
-        part.quiz,
-        user,
-        f"Moved a part of {part.quiz.title}",
-        lambda core: editing.with_part_at(core, str(part.pk), position),
-        part,
-    )
+    label = f"Changed a part of {part.quiz.title}"
+    return changed(part.quiz, user, label, lambda core: editing.with_part(core, str(part.pk), admitted), part, version)
 
 
 def delete_part(part: Part, user: Any) -> Quiz:
     label = f"Took a part out of {part.quiz.title}"
-    return _changed(part.quiz, user, label, lambda core: editing.without_part(core, str(part.pk)), part)
+    return changed(part.quiz, user, label, lambda core: editing.without_parts(core, [str(part.pk)]), part)
+
+
+def edit(quiz: Quiz, user: Any, wanted: Edit) -> Quiz:
+    """Moves, splits, replaces, takes out, or changes several parts and items alike: one operation."""
+    must_edit(user, quiz)
+    fresh = [str(key) for key in wanted.fresh_items()]
+    if Item.objects.filter(course=quiz.course_id, pk__in=[int(key) for key in fresh]).count() < len(set(fresh)):
+        raise NotPossible("That belongs to another course.", "Choose from this course.", status=404)
+    return changed(quiz, user, f"{wanted.label()} in {quiz.title}", wanted.applied)
+
+
+def share_out(quiz: Quiz, user: Any, total: float, step: float, parts: list[int]) -> Quiz:
+    """Shares a total out over a quiz, or over some of its parts."""
+
+    def change(core: CoreQuiz) -> CoreQuiz:
+        tree = PoolTree(quiz.course_id)
+        return with_total(core, catalogue_for([core], quiz.course_id, tree), total, step, [str(part) for part in parts])
+
+    return changed(quiz, user, f"Shared out {total:g} points in {quiz.title}", change)
 
 
 # What it adds up to
@@ -203,6 +230,7 @@ class Shown:
 
     row: Quiz
     core: CoreQuiz
+    tree: PoolTree
     catalogue: Catalogue
     figures: Figures
 
@@ -212,51 +240,13 @@ def shown(quizzes: list[Quiz], course: Course | int) -> list[Shown]:
     tree = PoolTree(course)
     cores = [core_quiz(quiz, tree) for quiz in quizzes]
     catalogue = catalogue_for(cores, course, tree)
-    return [Shown(quiz, core, catalogue, figures_of_quiz(core, catalogue)) for quiz, core in zip(quizzes, cores, strict=True)]
+    return [Shown(quiz, core, tree, catalogue, figures_of_quiz(core, catalogue)) for quiz, core in zip(quizzes, cores, strict=True)]
 
 
 def shown_one(quiz: Quiz) -> Shown:
     return shown([with_parts(Quiz.objects.filter(pk=quiz.pk)).get()], quiz.course_id)[0]
 
 
-# Trying it
-
-
-@dataclass(frozen=True)
-class Entry:
-    row: Item
-    item: CoreItem
-    points: float
-
-
-def _entries(quiz: Quiz, seed: str) -> tuple[CoreQuiz, list[Entry]]:
-    """The items of one attempt with what each is worth, in the order in which they are shown."""
-    now = shown_one(quiz)
-    given = attempt(now.core, now.catalogue, seed)
-    rows = Item.objects.in_bulk([int(entry.item) for entry in given])
-    return now.core, [Entry(rows[int(g.item)], core_item(rows[int(g.item)]), g.points) for g in given]
-
-
-@dataclass
-class Trial:
-    seed: str
-    items: list[StudentItem]
-
-
-def trial(quiz: Quiz, user: Any, seed: str | None) -> Trial:
-    """An attempt as a student gets it; the seed reproduces it."""
-    must(can_see(user, quiz))
-    seed = seed or secrets.token_hex(4)
-    core, entries = _entries(quiz, seed)
-    shuffle = core.settings.shuffle_choices is not False
-    items = [student_item(e.item, e.points, f"{seed}/{e.item.id}", shuffle, (e.row.stimulus or {}).get("content")) for e in entries]
-    if not items:
-        raise NotPossible("This quiz has no items yet.", "Add fixed items or a draw.")
-    return Trial(seed, items)
-
-
-def mark_trial(quiz: Quiz, user: Any, seed: str, responses: dict[str, Response]) -> Result:
-    """Marks an attempt, and gives back as much as the quiz releases."""
-    must(can_see(user, quiz))
-    core, entries = _entries(quiz, seed)
-    return mark_attempt([(entry.item, entry.points) for entry in entries], responses, core.settings.release)
+def zone_of(course: Course) -> ZoneInfo:
+    """By whose clocks the moments of a course are told."""
+    return ZoneInfo(course.time_zone)

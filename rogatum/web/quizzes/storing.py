@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
-from django.db.models import Prefetch, Q, QuerySet
+from django.db.models import Prefetch, QuerySet
 
-from rogatum.core.quizzes.catalogue import Candidate, Catalogue
-from rogatum.core.quizzes.model import Draw, Settings
+from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.model import Part as CorePart
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
+from rogatum.core.quizzes.plan import Plan
+from rogatum.core.quizzes.settings import Settings
 from rogatum.web.courses.history import Recorder, fields_of
-from rogatum.web.courses.models import Course
-from rogatum.web.pools.models import Item
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import Part, PartItem, Quiz
 
@@ -28,50 +27,65 @@ def with_parts(quizzes: QuerySet[Quiz]) -> QuerySet[Quiz]:
 def core_quiz(quiz: Quiz, tree: PoolTree) -> CoreQuiz:
     """The core's quiz of a row; parts and items have their rows' numbers as ids."""
     parts = [_core_part(part, tree) for part in quiz.parts.all()]
-    return CoreQuiz(id=str(quiz.pk), title=quiz.title, parts=parts, settings=Settings(**quiz.settings))
+    plan = core_plan(quiz.plan, tree) if quiz.plan else None
+    return CoreQuiz(id=str(quiz.pk), title=quiz.title, parts=parts, settings=Settings(**quiz.settings), plan=plan)
+
+
+def quiz_now(quiz_id: int, tree: PoolTree) -> CoreQuiz:
+    """The core's quiz as it is stored now."""
+    return core_quiz(with_parts(Quiz.objects.filter(pk=quiz_id)).get(), tree)
 
 
 def _core_part(part: Part, tree: PoolTree) -> CorePart:
     drawn = part.kind == Part.Kind.DRAW
+    draw = {"pool": part.pool_id, "pick": part.pick, "alone": part.alone, "where": part.where, "without": part.without}
     return CorePart(
         id=str(part.pk),
         title=part.title,
+        instructions=part.instructions,
+        page_break=part.page_break,
         items=[] if drawn else [str(entry.item_id) for entry in part.entries.all()],
-        draw=Draw(pool=list(tree.path(part.pool_id)), pick=max(1, part.pick)) if drawn else None,
+        draw=core_draw(draw, tree) if drawn else None,
+        picked_from=core_draw(part.picked_from, tree) if part.picked_from else None,
         points_each=part.points_each,
         points=part.points,
     )
 
 
-def catalogue_for(quizzes: Iterable[CoreQuiz], course: Course | int, tree: PoolTree) -> Catalogue:
-    """What the quizzes of a course are assembled from, in one query."""
-    pools: set[int] = set()
-    fixed: set[int] = set()
-    for quiz in quizzes:
-        fixed.update(int(key) for key in quiz.item_ids())
-        for part in quiz.parts:
-            key = tree.at(part.draw.pool) if part.draw else None
-            pools.update(tree.below(key) if key is not None else ())
-    rows = Item.objects.filter(Q(pool_id__in=pools) | Q(pk__in=fixed), course=course)
-    items: dict[str, Candidate] = {}
-    by_pool: dict[tuple[str, ...], list[str]] = {}
-    for key, kind, points, outcome, pool in rows.values_list("id", "type", "points", "outcome", "pool_id"):
-        outcomes = tuple(part.strip() for part in outcome.split(";") if part.strip())
-        items[str(key)] = Candidate(str(key), kind, points, outcomes)
-        if pool in pools:
-            by_pool.setdefault(tree.path(pool), []).append(str(key))
-    return Catalogue(items, by_pool)
+# Draws and plans name pools by their numbers where they are stored, so that a pool may be moved or called otherwise.
 
 
-def stored_settings(quiz: CoreQuiz) -> dict[str, Any]:
+def core_draw(said: dict[str, Any], tree: PoolTree) -> Draw:
+    """A stored draw; one of a pool that is gone holds nothing."""
+    key = said.get("pool")
+    path = list(tree.path(key)) if key is None or tree.path(key) else ["", str(key)]
+    never = [str(item) for item in said.get("without", [])]
+    return Draw(pool=path, pick=max(1, said["pick"]), alone=said.get("alone", False), where=said.get("where", []), without=never)
+
+
+def stored_draw(draw: Draw, tree: PoolTree) -> dict[str, Any]:
+    said = draw.model_dump(mode="json", exclude={"pool", "without"})
+    return said | {"pool": tree.at(draw.pool) if draw.pool else None, "without": [int(item) for item in draw.without]}
+
+
+def core_plan(said: dict[str, Any], tree: PoolTree) -> Plan:
+    return Plan(**said | {"rows": [core_draw(row, tree) for row in said.get("rows", [])]})
+
+
+def stored_plan(plan: Plan | None, tree: PoolTree) -> dict[str, Any] | None:
+    return plan and plan.model_dump(mode="json") | {"rows": [stored_draw(row, tree) for row in plan.rows]}
+
+
+def stored_settings(settings: Settings) -> dict[str, Any]:
     """What is said of a quiz, as JSON."""
-    return quiz.settings.model_dump(mode="json", exclude_none=True)
+    return settings.model_dump(mode="json", exclude_none=True)
 
 
 def store(quiz: Quiz, wanted: CoreQuiz, tree: PoolTree, record: Recorder) -> None:
     """Brings the rows of a quiz to what the core's says, and records each that changes."""
     before = fields_of(quiz)
-    quiz.title, quiz.settings = wanted.title[:300], stored_settings(wanted)
+    quiz.title, quiz.settings = wanted.title[:300], stored_settings(wanted.settings)
+    quiz.plan = stored_plan(wanted.plan, tree)
     quiz.save()
     record.changed("quiz", quiz, before)
     rows = {str(part.pk): part for part in quiz.parts.all()}
@@ -85,16 +99,24 @@ def store(quiz: Quiz, wanted: CoreQuiz, tree: PoolTree, record: Recorder) -> Non
         _store_part(quiz, rows.get(part.id), part, position, tree, record)
 
 
-def _store_part(quiz: Quiz, row: Part | None, part: CorePart, position: int, tree: PoolTree, record: Recorder) -> None:
-    values = {
+def _columns(part: CorePart, position: int, tree: PoolTree) -> dict[str, Any]:
+    drawn = stored_draw(part.draw, tree) if part.draw else {"pool": None, "pick": 0, "alone": False, "where": [], "without": []}
+    return {
         "kind": Part.Kind.DRAW if part.draw else Part.Kind.FIXED,
         "position": position,
         "title": part.title[:300],
-        "pool_id": tree.at(part.draw.pool) if part.draw else None,
-        "pick": part.draw.pick if part.draw else 0,
+        "instructions": part.instructions,
+        "page_break": part.page_break,
+        "pool_id": drawn.pop("pool"),
+        **drawn,
+        "picked_from": stored_draw(part.picked_from, tree) if part.picked_from else None,
         "points_each": part.points_each,
         "points": part.points,
     }
+
+
+def _store_part(quiz: Quiz, row: Part | None, part: CorePart, position: int, tree: PoolTree, record: Recorder) -> None:
+    values = _columns(part, position, tree)
     if row is None:
         row = Part.objects.create(quiz=quiz, **values)
         record.created("part", [row])

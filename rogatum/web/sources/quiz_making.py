@@ -59,11 +59,22 @@ class QuizMaking:
     def _home(self, path: Path) -> Home:
         meant = [position for position, held in self._questions if held[: len(path)] == path]
         key = self._drawn_from(path, [self._items[position] for position in meant if position in self._items])
-        tree = PoolTree(self.reading.source.course)
-        lying = Item.objects.filter(pool__in=tree.below(key)).exclude(_NOTHING_ASKED).values_list("id", flat=True)
+        course = self.reading.source.course
+        tree = PoolTree(course)
+        below = tree.numbers if key is None else tree.below(key)
+        lying = Item.objects.filter(course=course, pool__in=below).exclude(_NOTHING_ASKED).values_list("id", flat=True)
         return Home(tree.path(key), set(map(str, lying)), meant)
 
-    def _drawn_from(self, path: Path, meant: Sequence[str]) -> int:
-        """The pool where all that is meant lies together, whatever it is called there; else the one that the path becomes."""
+    def _drawn_from(self, path: Path, meant: Sequence[str]) -> int | None:
+        """The pool where all that is meant lies together, whatever it is called there; else the one that the path becomes.
+
+        What is drawn from all of the source is drawn from what all its pools lie in, which may be the course.
+        """
         found = set(Item.objects.filter(pk__in=meant).values_list("pool_id", flat=True))
-        return int(found.pop()) if len(found) == 1 else self.pool_at(path).pk
+        if len(found) == 1:
+            return int(found.pop())
+        if path:
+            return self.pool_at(path).pk
+        tree = PoolTree(self.reading.source.course)
+        shared = set.intersection(*(set(tree.above(pool)) for pool in found)) if found else set()
+        return max(shared, key=lambda pool: len(tree.above(pool)), default=None)

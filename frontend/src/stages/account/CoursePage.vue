@@ -11,6 +11,8 @@ import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { day, items, when } from '@/ui/words'
 
+import CourseTime from './CourseTime.vue'
+
 /** The course itself: who it is shared with, the whole of it as one file, and what was deleted in it. */
 const course = useCourse()
 const router = useRouter()
@@ -154,6 +156,8 @@ const holds = (row: Schemas['DeletedOut']) =>
         >
       </form>
     </section>
+
+    <CourseTime :course="course" :detail="detail" :may-edit="mayEdit" />
 
     <section aria-labelledby="whole">
       <h2 id="whole">The whole of it</h2>

@@ -21,8 +21,10 @@ async function enter(course: number): Promise<void> {
   await queries.invalidateQueries({ queryKey: ['courses'] })
   await router.push({ name: 'sources', params: { course } })
 }
+/** A new course is told by the clocks of who makes it. */
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
 const create = useMutation({
-  mutationFn: () => ok(client.POST('/api/courses', { body: { name: name.value } })),
+  mutationFn: () => ok(client.POST('/api/courses', { body: { name: name.value, time_zone: zone } })),
   onSuccess: (course) => enter(course.id),
   onError: sayProblem,
 })

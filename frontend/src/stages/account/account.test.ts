@@ -34,7 +34,10 @@ it('lists courses and makes one', async () => {
   await view.find('input').setValue('Field Methods')
   await view.find('form').trigger('submit')
   await flushPromises()
-  expect(sure(asked.find((call) => call.method === 'POST')).body).toEqual({ name: 'Field Methods' })
+  expect(sure(asked.find((call) => call.method === 'POST')).body).toEqual({
+    name: 'Field Methods',
+    time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  })
   const { view: none } = await shown(Courses, {}, { at: '/', answers: { 'GET /api/courses': [] } })
   expect(none.text()).toContain('no course yet')
 })

@@ -43,8 +43,11 @@ useShortcuts([{ keys: 'n', label: 'The first item that needs a look', group: 'Ch
           : 'Everything was taken.'
       }}
     </p>
-    <p v-if="flagged">
-      <button type="button" class="link-button signal" @click="first">
+    <!-- It has its place before it is counted, so that the list below does not move under the pointer. -->
+    <p v-if="waiting.length">
+      <span v-if="!look" class="faint">Counting what needs a look…</span>
+      <span v-else-if="!flagged" class="faint">Nothing in them needs a look.</span>
+      <button v-else type="button" class="link-button signal" @click="first">
         {{ flagged }} {{ flagged === 1 ? 'item needs' : 'items need' }} a look, in {{ look?.length }}
         {{ look?.length === 1 ? 'source' : 'sources' }} <kbd>n</kbd>
       </button>

@@ -31,7 +31,7 @@ const put = useMutation({
       : ok(
           client.POST('/api/quizzes/{quiz_id}/items', {
             params: { path: { quiz_id: target.value ?? 0 } },
-            body: { items: [], selection: props.selection },
+            body: { items: [], selection: props.selection, title: '' },
           }),
         ),
   onSuccess: async (quiz) => {

@@ -1,145 +1,112 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { client, ok, type Schemas } from '@/api/client'
-import { poolsQuery, quizQuery } from '@/api/queries'
 import ConflictNotice from '@/ui/ConflictNotice.vue'
 import ErrorState from '@/ui/ErrorState.vue'
-import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
-import { useConflict } from '@/ui/useConflict'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 
-import Figures from './Figures.vue'
-import PartRow from './PartRow.vue'
-import QuizSettings from './QuizSettings.vue'
+import CarryDialog from './CarryDialog.vue'
+import DrawsView from './DrawsView.vue'
+import PartsView from './PartsView.vue'
+import PlanView from './PlanView.vue'
+import SettingsView from './SettingsView.vue'
+import { useQuiz } from './useQuiz'
 
-const { mayEdit } = useRole(useCourse())
-
+/** A quiz: its parts with what they add up to, its plan, its settings with what they mean, and the draws of a class. */
 const course = useCourse()
+const { mayEdit } = useRole(course)
 const route = useRoute()
 const router = useRouter()
-const queries = useQueryClient()
 const id = computed(() => Number(route.params.quiz))
-const { data: quiz, error } = useQuery(computed(() => quizQuery(course.value, id.value)))
-const { data: pools } = useQuery(computed(() => poolsQuery(course.value)))
-const pool = ref<number>()
-const pick = ref(3)
-const each = ref<number | undefined>(1)
-const params = computed(() => ({ path: { quiz_id: id.value } }))
-const done = { onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }), onError: sayProblem }
+const work = useQuiz(course, id)
+const { quiz, error, conflict, mine } = work
+const view = computed(() => String(route.meta.view ?? 'parts'))
+const carrying = ref(false)
+const title = ref<string>()
+const VIEWS = [
+  { view: 'parts', name: 'quiz', words: 'Parts', keys: '1' },
+  { view: 'plan', name: 'quiz-plan', words: 'Plan', keys: '2' },
+  { view: 'settings', name: 'quiz-settings', words: 'Settings', keys: '3' },
+  { view: 'draws', name: 'quiz-draws', words: 'Draws', keys: '4' },
+] as const
+const place = computed(() => ({ course: course.value, quiz: id.value }))
 
-const conflict = useConflict()
-/** What was to be saved when it was refused. */
-const mine = ref<Record<string, unknown>>({})
-async function saved(): Promise<void> {
-  conflict.settle()
-  await done.onSuccess()
+function retitle(): void {
+  const wanted = title.value?.trim()
+  title.value = undefined
+  if (wanted && quiz.value && wanted !== quiz.value.title)
+    work.change.mutate({ title: wanted, version: quiz.value.version })
 }
-
-const addDraw = useMutation({
-  mutationFn: () =>
-    ok(
-      client.POST('/api/quizzes/{quiz_id}/draws', {
-        params: params.value,
-        body: { pool: pool.value ?? 0, pick: pick.value, points_each: each.value ?? null },
-      }),
-    ),
-  ...done,
-})
-const changePart = useMutation({
-  mutationFn: ({ part, body }: { part: number; body: Schemas['PartChange'] }) =>
-    ok(client.PATCH('/api/parts/{part_id}', { params: { path: { part_id: part } }, body })),
-  onSuccess: saved,
-  onError: (error, { part, body }) => {
-    mine.value = { pick: body.pick, points_each: body.points_each }
-    if (!conflict.caught(error, (version) => changePart.mutate({ part, body: { ...body, version } }))) sayProblem(error)
-  },
-})
-const removePart = useMutation({
-  mutationFn: (part: number) => ok(client.DELETE('/api/parts/{part_id}', { params: { path: { part_id: part } } })),
-  ...done,
-})
-const change = useMutation({
-  mutationFn: (body: Schemas['QuizChange']) =>
-    ok(client.PATCH('/api/quizzes/{quiz_id}', { params: params.value, body })),
-  onSuccess: saved,
-  onError: (error, body) => {
-    mine.value = { ...body.settings }
-    if (!conflict.caught(error, (version) => change.mutate({ ...body, version }))) sayProblem(error)
-  },
-})
-const remove = useMutation({
-  mutationFn: () => ok(client.DELETE('/api/quizzes/{quiz_id}', { params: params.value })),
-  onSuccess: async () => {
-    await router.push({ name: 'quizzes', params: { course: course.value } })
-    await done.onSuccess()
-  },
-  onError: sayProblem,
-})
-const tryIt = () => void router.push({ name: 'try', params: { course: course.value, quiz: id.value } })
-useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes', run: tryIt }])
+const tryIt = () => void router.push({ name: 'try', params: place.value })
+useShortcuts([
+  { keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes', run: tryIt },
+  ...VIEWS.map(({ name, words, keys }) => ({
+    keys,
+    label: `${words} of the quiz`,
+    group: 'Quizzes',
+    run: () => void router.push({ name, params: place.value }),
+  })),
+])
 </script>
 
 <template>
   <ErrorState v-if="error" :error="error" />
   <p v-else-if="!quiz" class="faint loading">Loading…</p>
   <div v-else class="quiz">
-    <section class="parts">
-      <header class="row spread">
-        <h1>{{ quiz.title }}</h1>
-        <div class="row">
+    <header>
+      <div class="row spread">
+        <form v-if="title !== undefined" class="title" @submit.prevent="retitle">
+          <ElInput v-model="title" aria-label="Title of the quiz" autofocus @blur="retitle" />
+        </form>
+        <h1 v-else>
+          <button
+            v-if="mayEdit"
+            type="button"
+            class="plain-button"
+            title="Call it otherwise"
+            @click="title = quiz.title"
+          >
+            {{ quiz.title }}
+          </button>
+          <template v-else>{{ quiz.title }}</template>
+        </h1>
+        <div class="row tools">
+          <button v-if="mayEdit" type="button" class="link-button" @click="carrying = true">Carry it on</button>
           <RouterLink v-if="mayEdit" :to="{ name: 'hand-off', params: { course }, query: { quiz: quiz.id } }"
             >Hand it on</RouterLink
           >
-          <button v-if="mayEdit" type="button" class="link-button" @click="remove.mutate()">Delete</button>
-          <ElButton type="primary" :disabled="!quiz.figures.items" @click="tryIt"
+          <button v-if="mayEdit" type="button" class="link-button" @click="work.remove.mutate()">Delete</button>
+          <ElButton :type="view === 'plan' ? 'default' : 'primary'" :disabled="!quiz.figures.items" @click="tryIt"
             >Try it as a student <kbd>y</kbd></ElButton
           >
         </div>
-      </header>
-      <ConflictNotice v-if="conflict.clash.value" :clash="conflict.clash.value" :mine="mine" @keep="saved" />
-      <h2>Parts</h2>
-      <p v-if="!quiz.parts.length" class="soft">
-        Nothing in it yet. Add a draw below, or select items in
-        <RouterLink :to="{ name: 'pools', params: { course } }">Pools</RouterLink>
-        and put them into this quiz.
-      </p>
-      <ol>
-        <PartRow
-          v-for="(part, index) in quiz.parts"
-          :key="part.id"
-          :part="part"
-          :course="course"
-          :first="index === 0"
-          :last="index === quiz.parts.length - 1"
-          @change="(body) => changePart.mutate({ part: part.id, body: { ...body, version: part.version } })"
-          @move="(by) => changePart.mutate({ part: part.id, body: { position: index + by, set_points: false } })"
-          @remove="removePart.mutate(part.id)"
-        />
-      </ol>
-      <form v-if="mayEdit" class="row add" aria-label="Add a draw" @submit.prevent="pool && addDraw.mutate()">
-        <span>Draw</span>
-        <ElInputNumber v-model="pick" :min="1" :max="500" :controls="false" class="narrow" aria-label="How many" />
-        <span>from</span>
-        <ElSelect v-model="pool" filterable placeholder="a pool" class="pool" aria-label="Pool to draw from">
-          <ElOption v-for="entry in pools" :key="entry.id" :value="entry.id" :label="entry.name" />
-        </ElSelect>
-        <ElInputNumber v-model="each" :min="0" :max="10000" :controls="false" class="narrow" aria-label="Points each" />
-        <span>points each</span>
-        <ElButton native-type="submit" :disabled="!pool">Add the draw</ElButton>
-      </form>
-    </section>
-    <aside class="sums">
-      <Figures :figures="quiz.figures" />
-      <QuizSettings
-        :settings="quiz.settings"
-        @change="(settings) => change.mutate({ settings, version: quiz!.version })"
+      </div>
+      <nav aria-label="Views of the quiz">
+        <RouterLink
+          v-for="entry in VIEWS"
+          :key="entry.view"
+          :to="{ name: entry.name, params: place }"
+          :class="{ here: entry.view === view }"
+          :aria-current="entry.view === view ? 'page' : undefined"
+          >{{ entry.words }}
+          <span v-if="entry.view === 'settings' && quiz.doubts.length" class="doubts">{{ quiz.doubts.length }}</span>
+        </RouterLink>
+      </nav>
+      <ConflictNotice
+        v-if="conflict.clash.value"
+        :clash="conflict.clash.value"
+        :mine="mine"
+        @keep="() => work.saved()"
       />
-    </aside>
+    </header>
+    <PartsView v-if="view === 'parts'" :quiz="quiz" :work="work" />
+    <PlanView v-else-if="view === 'plan'" :key="quiz.id" :quiz="quiz" :work="work" />
+    <SettingsView v-else-if="view === 'settings'" :quiz="quiz" :work="work" />
+    <DrawsView v-else :quiz="quiz" />
+    <CarryDialog v-model="carrying" :quizzes="[quiz]" />
   </div>
 </template>
 
@@ -150,41 +117,51 @@ useShortcuts([{ keys: 'y', label: 'Try the quiz as a student', group: 'Quizzes',
 
 .quiz {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 360px;
-  min-height: 100%;
+  grid-template-rows: auto minmax(0, 1fr);
+  height: 100%;
 }
 
-.parts {
-  padding: 18px 24px 40px;
+header {
+  padding: 16px 24px 0;
+  border-bottom: 1px solid var(--rog-rule-strong);
 }
 
-.parts h2 {
-  margin: 22px 0 6px;
+h1 .plain-button {
+  font: inherit;
 }
 
-ol {
-  list-style: none;
-  margin: 0;
-  padding: 0;
+.title {
+  width: min(560px, 100%);
 }
 
-.add {
-  margin-top: 18px;
-  padding-top: 14px;
-  border-top: 1px solid var(--rog-rule-strong);
+.tools {
+  gap: 16px;
 }
 
-.narrow {
-  width: 62px;
+nav {
+  display: flex;
+  gap: 26px;
+  margin-top: 10px;
 }
 
-.pool {
-  width: 230px;
+nav a {
+  padding: 4px 0 7px;
+  text-decoration: none;
+  color: var(--rog-ink-soft);
+  border-bottom: 3px solid transparent;
 }
 
-.sums {
-  padding: 18px 22px 40px;
-  background: var(--rog-sheet);
-  border-left: 1px solid var(--rog-rule);
+nav a.here {
+  color: var(--rog-ink);
+  font-weight: 600;
+  border-color: var(--rog-ink);
+}
+
+.doubts {
+  margin-left: 4px;
+  padding: 0 6px;
+  color: var(--rog-signal);
+  background: var(--rog-signal-ground);
+  font-weight: 600;
 }
 </style>

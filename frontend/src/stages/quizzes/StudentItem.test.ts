@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { nth, shown } from '@/testing'
+import { nth, shown, sure } from '@/testing'
 
 import StudentItem from './StudentItem.vue'
 
@@ -59,6 +59,20 @@ it('pairs each left with a right', async () => {
   expect(answer()).toEqual({ 0: 'a', 1: 'b' })
 })
 
+it('fills blanks where they stand in the stem', async () => {
+  const stem = 'Clay is <span data-blank="b1"></span>, sand is <span data-blank="b2"></span>.'
+  const blanks = [
+    { id: 'b1', options: [] },
+    { id: 'b2', options },
+  ]
+  const { view, answer } = await question({ form: 'blanks', blanks, stem })
+  const [first, second] = [...view.element.querySelectorAll('.stem [data-blank]')]
+  sure(first?.querySelector('input')).value = 'fine'
+  sure(first?.querySelector('input')).dispatchEvent(new Event('input'))
+  expect(answer()).toEqual({ b1: 'fine' })
+  expect(second?.querySelector('select')?.getAttribute('aria-label')).toBe('Blank 2 of question 4')
+})
+
 it('puts steps in order, from the order that they were shown in', async () => {
   const { view, answer } = await question({ form: 'order', options })
   const buttons = view.findAll('button')
@@ -70,16 +84,27 @@ it('puts steps in order, from the order that they were shown in', async () => {
     false,
     true,
   ])
+  expect(nth(buttons, 2).attributes('aria-label')).toBe('Up in question 4: sand')
   await nth(buttons, 2).trigger('click')
   expect(answer()).toEqual(['b', 'a', 'c'])
 })
 
+const told = (fields: object) => ({
+  points: 2,
+  by_hand: false,
+  share: null,
+  earned: null,
+  feedback: [],
+  key: '',
+  ...fields,
+})
 it.each([
-  [{ share: 1, earned: 2, points: 2, feedback: ['Well done.'], key: null }, 'right', ['Right: 2 of 2', 'Well done.']],
-  [{ share: 0.5, earned: 1, points: 2, feedback: [], key: 'clay' }, '', ['Partly right: 1 of 2', 'Key: clay']],
-  [{ share: 0, earned: 0, points: 2, feedback: [], key: null }, 'wrong', ['Not right: 0 of 2']],
-  [{ share: null, earned: null, points: 2, feedback: [], key: null }, '', ['To be marked by hand']],
-])('says what was earned: %j', async (marked, kind, words) => {
+  [told({ share: 1, earned: 2, feedback: ['Well done.'] }), 'right', ['Right: 2 of 2', 'Well done.']],
+  [told({ share: 0.5, earned: 1, key: 'clay' }), '', ['Partly right: 1 of 2', 'Key: clay']],
+  [told({ share: 0 }), 'wrong', ['Not right']],
+  [told({ earned: 1 }), '', ['1 of 2']],
+  [told({ by_hand: true }), '', ['Awaits a person']],
+])('says what is released: %j', async (marked, kind, words) => {
   const { view } = await question({ form: 'one', options }, 'a', marked)
   const result = view.find('.marked')
   for (const word of words) expect(result.text().replace(/\s+/g, ' ')).toContain(word)
@@ -92,12 +117,18 @@ it.each([
   expect(view.find('fieldset').attributes('disabled')).toBeDefined()
 })
 
+it('says nothing where nothing is released', async () => {
+  const { view } = await question({ form: 'one', options }, undefined, told({}))
+  expect(view.find('.marked').exists()).toBe(false)
+})
+
 it('asks nothing where there is only something to read', async () => {
   const { view } = await question({ form: 'none', stimulus: '<p>A map</p>' }, undefined, {
     share: 0,
     earned: 0,
     points: 0,
     feedback: [],
+    key: '',
   })
   expect(view.find('.marked').exists()).toBe(false)
   expect(view.text()).toContain('A map')

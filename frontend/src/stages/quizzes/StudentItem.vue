@@ -1,14 +1,43 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import RichText from '@/ui/RichText.vue'
 import { points } from '@/ui/words'
 
+import BlankField from './BlankField.vue'
+
+/** One item as a student sees it and answers it; afterwards with as much as is released. */
 type Answer = string | string[] | Record<string, string> | null | undefined
 
 const answer = defineModel<Answer>()
 const props = defineProps<{ item: Schemas['StudentItem']; number: number; marked: Schemas['MarkedOut'] | undefined }>()
+
+/** Where the blanks stand in the stem. */
+const stem = ref<HTMLElement>()
+const spots = shallowRef<Record<string, Element>>({})
+async function findSpots(): Promise<void> {
+  await nextTick()
+  const found = [...(stem.value?.querySelectorAll('[data-blank]') ?? [])]
+  for (const spot of found) {
+    spot.removeAttribute('aria-label')
+    spot.classList.add('filled')
+  }
+  spots.value = Object.fromEntries(found.map((spot) => [spot.getAttribute('data-blank') ?? '', spot]))
+}
+onMounted(findSpots)
+watch(() => props.item.stem, findSpots)
+
+const tells = computed(() => {
+  const told = props.marked
+  if (!told || props.item.form === 'none') return false
+  return told.by_hand || told.share !== null || told.earned !== null || told.feedback.length > 0 || Boolean(told.key)
+})
+const WAYS = [
+  { by: -1, sign: '↑', words: 'Up' },
+  { by: 1, sign: '↓', words: 'Down' },
+]
+const dragged = ref<number>()
 
 const text = computed(() => (typeof answer.value === 'string' ? answer.value : ''))
 const list = computed(() => (Array.isArray(answer.value) ? answer.value : []))
@@ -45,7 +74,7 @@ const plain = (content: string) => new DOMParser().parseFromString(content, 'tex
       <span class="faint">{{ item.form === 'none' ? '' : points(item.points) }}</span>
     </header>
     <aside v-if="item.stimulus" class="stimulus"><RichText :content="item.stimulus" /></aside>
-    <RichText class="stem" :content="item.stem" />
+    <div ref="stem"><RichText class="stem" :content="item.stem" /></div>
 
     <fieldset v-if="item.form === 'one' || item.form === 'truth'" :disabled="Boolean(marked)">
       <legend class="visually-hidden">Choices of question {{ number }}</legend>
@@ -79,29 +108,27 @@ const plain = (content: string) => new DOMParser().parseFromString(content, 'tex
       :aria-label="`Answer to question ${number}`"
       @input="answer = ($event.target as HTMLTextAreaElement).value"
     />
-    <div v-else-if="item.form === 'blanks'">
-      <p v-for="(blank, index) in item.blanks" :key="blank.id" class="row">
-        <span class="faint">Blank {{ index + 1 }}</span>
-        <select
-          v-if="blank.options?.length"
-          :value="map[blank.id] ?? ''"
-          :aria-label="`Blank ${index + 1} of question ${number}`"
-          @change="setPart(blank.id, ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="" />
-          <option v-for="option in blank.options" :key="option.id" :value="option.id">
-            {{ plain(option.content) }}
-          </option>
-        </select>
-        <input
-          v-else
-          class="line"
-          :value="map[blank.id] ?? ''"
-          :aria-label="`Blank ${index + 1} of question ${number}`"
-          @input="setPart(blank.id, ($event.target as HTMLInputElement).value)"
-        />
-      </p>
-    </div>
+    <template v-else-if="item.form === 'blanks'">
+      <!-- Where the stem has a place for it, a blank is filled there. -->
+      <Teleport
+        v-for="(blank, index) in item.blanks"
+        :key="blank.id"
+        :to="spots[blank.id] ?? 'body'"
+        :disabled="!spots[blank.id]"
+      >
+        <span :class="{ row: !spots[blank.id] }">
+          <span v-if="!spots[blank.id]" class="faint">Blank {{ index + 1 }}</span>
+          <BlankField
+            :model-value="map[blank.id] ?? ''"
+            :blank="blank"
+            :label="`Blank ${index + 1} of question ${number}`"
+            :disabled="Boolean(marked)"
+            :plain="plain"
+            @update:model-value="(value) => setPart(blank.id, value)"
+          />
+        </span>
+      </Teleport>
+    </template>
     <table v-else-if="item.form === 'pairs'">
       <tbody>
         <tr v-for="left in item.lefts" :key="left.id">
@@ -123,29 +150,43 @@ const plain = (content: string) => new DOMParser().parseFromString(content, 'tex
       </tbody>
     </table>
     <ol v-else-if="item.form === 'order'" class="order">
-      <li v-for="(id, index) in order" :key="id">
-        <RichText inline :content="contentOf(id)" />
+      <li
+        v-for="(id, index) in order"
+        :key="id"
+        :draggable="!marked"
+        @dragstart="dragged = index"
+        @dragover.prevent
+        @drop.prevent="dragged !== undefined && move(dragged, index - dragged)"
+      >
         <span v-if="!marked" class="moves">
-          <button type="button" class="link-button" :disabled="index === 0" @click="move(index, -1)">up</button>
-          <button type="button" class="link-button" :disabled="index === order.length - 1" @click="move(index, 1)">
-            down
+          <button
+            v-for="way in WAYS"
+            :key="way.by"
+            type="button"
+            class="arrow"
+            :disabled="index + way.by < 0 || index + way.by >= order.length"
+            :aria-label="`${way.words} in question ${number}: ${plain(contentOf(id))}`"
+            @click="move(index, way.by)"
+          >
+            {{ way.sign }}
           </button>
         </span>
+        <RichText inline :content="contentOf(id)" />
       </li>
     </ol>
 
-    <section
-      v-if="marked && item.form !== 'none'"
-      class="marked"
-      :class="{ right: (marked.share ?? 0) > 0.999, wrong: marked.share === 0 }"
-    >
+    <section v-if="tells" class="marked" :class="{ right: (marked?.share ?? 0) > 0.999, wrong: marked?.share === 0 }">
       <p>
-        <strong v-if="marked.share === null">To be marked by hand</strong>
-        <strong v-else>{{ marked.share > 0.999 ? 'Right' : marked.share > 0 ? 'Partly right' : 'Not right' }}</strong>
-        <template v-if="marked.earned !== null">: {{ marked.earned }} of {{ marked.points }}</template>
+        <strong v-if="marked?.by_hand">Awaits a person</strong>
+        <strong v-else-if="marked?.share != null">{{
+          marked.share > 0.999 ? 'Right' : marked.share > 0 ? 'Partly right' : 'Not right'
+        }}</strong>
+        <template v-if="marked?.earned != null"
+          >{{ marked.share == null ? '' : ': ' }}{{ marked.earned }} of {{ marked.points }}</template
+        >
       </p>
-      <RichText v-for="(entry, index) in marked.feedback" :key="index" :content="entry" />
-      <p v-if="marked.key" class="soft">Key: {{ marked.key }}</p>
+      <RichText v-for="(entry, index) in marked?.feedback" :key="index" :content="entry" />
+      <p v-if="marked?.key" class="soft">Key: {{ marked.key }}</p>
     </section>
   </li>
 </template>
@@ -181,7 +222,8 @@ label {
   display: flex;
   gap: 10px;
   align-items: baseline;
-  padding: 4px 0;
+  padding: 6px 0;
+  cursor: pointer;
 }
 
 input[type='radio'],
@@ -195,7 +237,7 @@ input[type='checkbox'] {
   border: 0;
   border-bottom: 1.5px solid var(--rog-ink);
   background: transparent;
-  width: 220px;
+  width: min(220px, 70vw);
 }
 
 textarea {
@@ -214,7 +256,19 @@ select {
   background-color: var(--rog-sheet);
   border: 1px solid var(--rog-rule-strong);
   padding: 4px 8px;
-  max-width: 340px;
+  max-width: min(340px, 100%);
+}
+
+table {
+  width: 100%;
+}
+
+@media (max-width: 520px) {
+  tr {
+    display: grid;
+    padding: 6px 0;
+    border-bottom: 1px solid var(--rog-rule);
+  }
 }
 
 td {
@@ -225,10 +279,34 @@ td {
   padding: 3px 0;
 }
 
+.order {
+  padding-left: 22px;
+}
+
 .moves {
-  margin-left: 14px;
   display: inline-flex;
-  gap: 10px;
+  gap: 4px;
+  margin-right: 12px;
+}
+
+.arrow {
+  min-width: 30px;
+  min-height: 28px;
+  color: inherit;
+  background: var(--rog-paper);
+  border: 1px solid var(--rog-rule-strong);
+  border-radius: 2px;
+  cursor: pointer;
+}
+
+.arrow:disabled {
+  opacity: 0.35;
+  cursor: default;
+}
+
+.stem :deep(.blank.filled) {
+  min-width: 0;
+  border: 0;
 }
 
 .marked {

@@ -1,150 +1,146 @@
 <script setup lang="ts">
-import { useMutation, useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { client, ok, type Schemas } from '@/api/client'
-import { quizQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import { sayProblem } from '@/ui/say'
 import { useShortcuts } from '@/ui/shortcuts'
 import { useCourse } from '@/ui/useCourse'
 
-import StudentItem from './StudentItem.vue'
+import StartPage from './StartPage.vue'
+import StudentPage from './StudentPage.vue'
+import StudentReview from './StudentReview.vue'
+import { useTrial } from './useTrial'
 
-type Answer = string | string[] | Record<string, string> | null
-
+/** A quiz as one of its students meets it. Above the page: as whom, and at what time it is tried. */
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
 const id = computed(() => Number(route.params.quiz))
-const seed = computed(() => (typeof route.query.seed === 'string' ? route.query.seed : null))
-const { data: quiz } = useQuery(computed(() => quizQuery(course.value, id.value)))
-const answers = reactive<Record<string, Answer>>({})
-const result = ref<Schemas['ResultOut']>()
-const params = computed(() => ({ path: { quiz_id: id.value } }))
+const attempt = computed(() => (typeof route.query.attempt === 'string' ? Number(route.query.attempt) : undefined))
+const work = useTrial(id)
+const { trial, problem } = work
+onMounted(() => work.load.mutate(true))
 
-const { data: attempt, error } = useQuery(
-  computed(() => ({
-    queryKey: ['try', id.value, seed.value],
-    queryFn: () =>
-      ok(client.POST('/api/quizzes/{quiz_id}/trial', { params: params.value, body: { seed: seed.value } })),
-    staleTime: Infinity,
-    gcTime: 0,
-  })),
-)
-watch(attempt, (drawn) => {
-  // The draw's seed goes into the address, so that a reload or a link shows the same draw.
-  if (drawn && drawn.seed !== seed.value) void router.replace({ query: { seed: drawn.seed } })
-})
-
-const submit = useMutation({
-  mutationFn: () =>
-    ok(
-      client.POST('/api/quizzes/{quiz_id}/mark', {
-        params: params.value,
-        body: { seed: attempt.value?.seed ?? '', responses: { ...answers } },
-      }),
-    ),
-  onSuccess: (marked) => {
-    result.value = marked
-    document.getElementById('main')?.scrollTo({ top: 0 })
-  },
-  onError: sayProblem,
-})
-const marked = computed(() => new Map(result.value?.items.map((entry) => [entry.id, entry])))
-const answered = computed(
-  () =>
-    Object.values(answers).filter((value) => value !== null && value !== '' && (!Array.isArray(value) || value.length))
-      .length,
+const CLOCKS = {
+  now: 'now',
+  'before opening': 'before it opens',
+  open: 'while it is open',
+  late: 'after it is due',
+  'after the last attempt': 'after the last attempt',
+  'after closing': 'after it closes',
+} as const
+const clock = ref<keyof typeof CLOCKS>('now')
+const who = computed(() =>
+  trial.value?.student ? `student ${trial.value.student}` : `section ${trial.value?.section ?? ''}`,
 )
 
-function drawAgain(): void {
-  Object.keys(answers).forEach((key) => (answers[key] = null))
-  result.value = undefined
-  void router.replace({ query: { seed: Math.random().toString(16).slice(2, 10) } })
+function set(change: { section?: string; student?: string; anew?: boolean } = {}): void {
+  const now = trial.value
+  if (!now) return
+  work.setUp.mutate({
+    section: change.section ?? now.section,
+    student: change.student ?? now.student,
+    clock: clock.value,
+    anew: change.anew ?? false,
+  })
 }
-useShortcuts([{ keys: 'D', label: 'Draw again', group: 'Trying a quiz', run: drawAgain }])
+function as(value: string): void {
+  const [kind, ...name] = value.split(' ')
+  set(kind === 'student' ? { student: name.join(' '), section: '' } : { section: name.join(' '), student: '' })
+}
+function look(number: number | undefined): void {
+  void router.push({ query: number ? { attempt: number } : {} })
+}
+watch(
+  () => trial.value?.sitting?.number,
+  (number) => number && attempt.value && look(undefined),
+)
+useShortcuts([{ keys: 'D', label: 'Draw again', group: 'Trying a quiz', run: () => void work.drawAgain() }])
 </script>
 
 <template>
-  <ErrorState v-if="error" :error="error">
-    <RouterLink :to="{ name: 'quiz', params: { course, quiz: id } }">Back to the quiz</RouterLink>
-  </ErrorState>
-  <div v-else-if="attempt" class="paper">
-    <header class="head">
-      <div>
-        <h1>{{ quiz?.title }}</h1>
-        <p class="faint">
-          As a student sees it. Draw {{ attempt.seed }}: the same draw gives the same items in the same order.
-          <RouterLink :to="{ name: 'quiz', params: { course, quiz: id } }">Back to the quiz</RouterLink>
-        </p>
-      </div>
-      <ElButton @click="drawAgain">Draw again <kbd>D</kbd></ElButton>
-    </header>
-    <section v-if="result" class="result" role="status">
-      <strong>{{ result.earned }} of {{ result.points }} points</strong>
-      <span v-if="result.by_hand"> · {{ result.by_hand }} points to be marked by hand</span>
-      <span class="soft"> · students see {{ result.release === 'everything' ? 'all of this' : result.release }}</span>
-    </section>
-    <ol>
-      <StudentItem
-        v-for="(item, index) in attempt.items"
-        :key="item.id"
-        v-model="answers[item.id]"
-        :item="item"
-        :number="index + 1"
-        :marked="marked.get(item.id)"
+  <div class="try">
+    <aside class="trial" aria-label="The trial">
+      <RouterLink :to="{ name: 'quiz', params: { course, quiz: id } }">← Back to the quiz</RouterLink>
+      <template v-if="trial">
+        <label
+          >You try it as
+          <select :value="who" @change="as(($event.target as HTMLSelectElement).value)">
+            <option value="section ">a student</option>
+            <option v-for="name in trial.sections" :key="name" :value="`section ${name}`">
+              a student of {{ name }}
+            </option>
+            <option v-for="name in trial.students" :key="name" :value="`student ${name}`">
+              {{ name }}, an exception
+            </option>
+          </select></label
+        >
+        <label
+          >with the clock
+          <select v-model="clock" @change="set()">
+            <option v-for="(words, value) in CLOCKS" :key="value" :value="value">{{ words }}</option>
+          </select></label
+        >
+        <button v-if="trial.sitting" type="button" class="link-button" @click="work.drawAgain">
+          Draw again <kbd>D</kbd>
+        </button>
+        <span v-if="trial.sitting" class="soft">draw {{ trial.sitting.seed }}</span>
+        <button type="button" class="link-button" @click="set({ anew: true })">Start anew</button>
+      </template>
+    </aside>
+    <div class="paper">
+      <p v-if="problem && trial" class="problem" role="alert">{{ problem.message }}</p>
+      <ErrorState v-if="problem && !trial" :error="problem">
+        <RouterLink :to="{ name: 'quiz', params: { course, quiz: id } }">Back to the quiz</RouterLink>
+      </ErrorState>
+      <p v-else-if="!trial" class="faint">Opening…</p>
+      <StudentPage v-else-if="trial.sitting" :trial="trial" :sitting="trial.sitting" :work="work" />
+      <StudentReview
+        v-else-if="attempt && trial.scores.some(({ number }) => number === attempt)"
+        :key="`${attempt} ${trial.now}`"
+        :trial="trial"
+        :quiz="id"
+        :attempt="attempt"
+        @back="look(undefined)"
       />
-    </ol>
-    <footer class="row">
-      <ElButton v-if="!result" type="primary" :loading="submit.isPending.value" @click="submit.mutate()">
-        Submit {{ answered }} of {{ attempt.items.length }} answers
-      </ElButton>
-      <ElButton v-else @click="result = undefined">Change the answers</ElButton>
-    </footer>
+      <StartPage v-else :trial="trial" :work="work" @look="look" />
+    </div>
   </div>
-  <p v-else class="faint paper">Drawing…</p>
 </template>
 
 <style scoped>
+.try {
+  min-height: 100%;
+  background: var(--rog-sheet);
+}
+
+.trial {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  align-items: center;
+  padding: 7px 18px;
+  font-size: 13px;
+  background: var(--rog-aside-ground);
+  color: var(--rog-ink);
+}
+
+.trial select {
+  max-width: 62vw;
+}
+
 .paper {
   max-width: 780px;
   margin: 0 auto;
-  padding: 24px 32px 60px;
+  padding: 22px clamp(14px, 4vw, 32px) 60px;
 }
 
-.head {
-  display: flex;
-  justify-content: space-between;
-  gap: 20px;
-  align-items: flex-start;
-  padding-bottom: 12px;
-  border-bottom: 2px solid var(--rog-ink);
-}
-
-.head p {
-  margin: 4px 0 0;
-}
-
-.result {
-  padding: 12px 14px;
-  margin-top: 16px;
-  background: var(--rog-sheet);
-  border-left: 3px solid var(--rog-ink);
-}
-
-.result strong {
-  font: 600 18px var(--rog-serif);
-}
-
-ol {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-}
-
-footer {
-  margin-top: 24px;
+.problem {
+  padding: 8px 12px;
+  color: var(--rog-signal);
+  background: var(--rog-signal-ground);
 }
 </style>

@@ -1,95 +1,69 @@
+import { ref } from 'vue'
 import { expect, it } from 'vitest'
 
-import { nth, shown } from '@/testing'
+import { nth, shown, sure } from '@/testing'
 
-import Figures from './Figures.vue'
 import PartRow from './PartRow.vue'
+import { fixed, line, part } from './testing'
 
-const FIGURES = {
-  items: 12,
-  points: 20,
-  minutes: 25,
-  overlap: 3.14159,
-  worst: 8,
-  at_least_half: 0.123,
-  outcomes: ['2.1', '2.3'],
-  problems: ['The pool Texture has only 4 items.'],
-}
 const words = (text: string) => text.replace(/\s+/g, ' ')
+const order = { dragged: ref(), over: ref(), behind: ref(false), start() {}, hover() {}, drop() {}, end() {} }
 
-it('adds a quiz up, with what stands in its way', async () => {
-  const { view } = await shown(Figures, { figures: FIGURES })
-  const text = words(view.text())
-  for (const part of ['12', '20', '25 min', '3.1 on average', '8', '12 %', '2.1, 2.3', 'only 4 items'])
-    expect(text).toContain(part)
-})
+async function row(of: ReturnType<typeof part>, more = {}) {
+  const props = { part: of, course: 1, mayEdit: true, chosen: false, chosenItems: new Set(), folded: false, order }
+  return (await shown(PartRow, { ...props, ...more })).view
+}
 
-it('says where students could earn different points', async () => {
-  const { view } = await shown(Figures, { figures: { ...FIGURES, points: null, outcomes: [], problems: [] } })
-  expect(view.find('.differ').text()).toBe('differ')
-  expect(view.text()).not.toContain('Outcomes')
-})
-
-const draw = { pool_size: 30, overlap: 1.66, worst: 5, at_least_half: 0.2, half: 3, needed_for_quarter: 20 }
-const part = (fields = {}) => ({
-  id: 1,
-  kind: 'draw',
-  title: 'Texture',
-  pool: 4,
-  pick: 5,
-  points_each: 2,
-  items: [],
-  draw,
-  ...fields,
-})
-
-it('says what two students share of a draw', async () => {
-  const { view } = await shown(PartRow, { part: part(), course: 1, first: true, last: false })
-  const text = words(view.text())
-  expect(text).toContain('share 1.7 of these 5 on average, 5 at worst; 20 % of pairs share 3 or more')
-  expect(text).toContain('the pool needs 20 items')
-  const moves = view.findAll('.tools button')
-  expect(nth(moves, 0).attributes('disabled')).toBeDefined()
-  await nth(moves, 1).trigger('click')
-  await nth(moves, 2).trigger('click')
-  expect(view.emitted('move')).toEqual([[1]])
-  expect(view.emitted('remove')).toHaveLength(1)
+it('says what two students share of a draw, and what pool a wanted overlap needs', async () => {
+  const view = await row(part(1))
+  expect(words(view.text())).toContain('share 1.7 of these 5 on average, 5 at worst; 20 % of pairs share 3 or more')
+  expect(words(view.text())).toContain('the pool needs 25 items')
+  await view.find('select').setValue('3')
+  expect(words(view.text())).toContain('the pool needs 9 items')
 })
 
 it('says where a pool is too small, and leads to it', async () => {
-  const { view } = await shown(PartRow, {
-    part: part({ draw: { ...draw, pool_size: 3 } }),
-    course: 1,
-    first: true,
-    last: true,
-  })
+  const of = part(1)
+  const view = await row({ ...of, draw: { ...sure(of.draw), pool_size: 3, where_words: 'not hard' } })
   expect(view.find('.exposure').classes('short')).toBe(true)
-  expect(view.text()).toContain('only 3 items')
-  expect(view.find('a').attributes('href')).toBe('/c/1/pools?pool=4')
+  expect(view.text()).toContain('3 items can be drawn')
+  expect(view.find('.chip').text()).toBe('not hard')
+  expect(view.find('.head a').attributes('href')).toBe('/c/1/pools?pool=4')
 })
 
 it('changes how many are drawn, but not to what it is already', async () => {
-  const { view } = await shown(PartRow, { part: part(), course: 1, first: false, last: false })
-  const field = view.find('input[aria-label="How many from Texture"]')
+  const view = await row(part(1))
+  const field = view.find('input[aria-label="How many from Pool 1"]')
   await field.setValue('5')
   await field.setValue('8')
-  expect(view.emitted('change')).toEqual([[{ pick: 8, set_points: false, points_each: 2 }]])
+  expect(view.emitted('change')).toEqual([[{ pick: 8 }]])
 })
 
-it('lists fixed items', async () => {
-  const items = [
-    { id: 9, text: '', type: 'essay', points: null },
-    { id: 10, text: 'Which?', type: 'numeric', points: 1 },
-  ]
-  const { view } = await shown(PartRow, {
-    part: part({ kind: 'fixed', draw: null, items }),
-    course: 1,
-    first: true,
-    last: true,
-  })
+it('lists fixed items with signs for what a line does not show', async () => {
+  const items = [line(9, { text: '', points: null }), line(10, { type: 'numeric', table: true, picture: true })]
+  const view = await row(fixed(2, 'Fixed', [], { items }))
   expect(words(view.text())).toContain('2 items, the same for everyone')
-  expect(view.findAll('.fixed li').map((row) => words(row.text()))).toEqual([
-    'no stemessay, no points',
-    'Which?numeric, 1 point',
-  ])
+  const lines = view.findAll('.fixed li')
+  expect(nth(lines, 0).text()).toContain('no stem')
+  expect(
+    nth(lines, 1)
+      .findAll('.sign')
+      .map((sign) => sign.attributes('aria-label')),
+  ).toEqual(['with a picture', 'with a table'])
+})
+
+it('draws one more where something that a plan picked was put back', async () => {
+  const view = await row(fixed(2, 'Chapter 3: hard', [9], { picked_from: { label: 'Chapter 3: hard', wanted: 2 } }))
+  await sure(view.find('.picked button')).trigger('click')
+  expect(view.emitted('again')).toEqual([[null]])
+})
+
+it('folds, and shows a reader nothing that changes it', async () => {
+  const view = await row(fixed(2, 'Fixed', [9]))
+  await view.find('.fold').trigger('click')
+  expect(view.emitted('fold')).toEqual([[true]])
+  const reading = await row(fixed(2, 'Fixed', [9], { page_break: true }), { mayEdit: false, folded: true })
+  expect(reading.find('.handle').exists()).toBe(false)
+  expect(reading.find('.fixed').exists()).toBe(false)
+  expect(reading.text()).toContain('a new page begins here')
 })

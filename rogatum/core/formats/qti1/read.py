@@ -145,6 +145,8 @@ class Qti1Reader:
         if element.tag in BANKS:
             own, title = self._entered(element, scope, claims)
         told = self.tests.begin(element, title, own.path, claims, scope.within_section)
+        if element.tag == "section" and (said := self._instructions(element, claims)):
+            self.tests.instruct(said)
         nested = []
         for child in element:
             if child.tag in BANKS or child.tag == "item":
@@ -187,6 +189,13 @@ class Qti1Reader:
                 claims.subtree(entry)
                 return " ".join((entry.findtext("fieldentry") or "").split())
         return ""
+
+    def _instructions(self, element: etree._Element, claims: XmlClaims) -> str:
+        """What a section tells students before its items."""
+        where = self._where()
+        found = [rubric for rubric in element.iterfind("rubric") if (rubric.get("view") or "All") in ("All", "Candidate")]
+        markup = "".join(self._material(claims, where, None).children(rubric) for rubric in found)
+        return self.builder.content(markup, where, None, self.finder.resolver(self._path(), where, None)) if found else ""
 
     def _stimulus(self, element: etree._Element, scope: _Scope, claims: XmlClaims) -> None:
         material = element.find("presentation_material")

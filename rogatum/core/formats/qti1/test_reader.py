@@ -74,6 +74,11 @@ class TestReader:
             self._open.parts.append(PartDraft(title, path))
         return drawing
 
+    def instruct(self, said: str) -> None:
+        """What the section that has just begun tells students before its items."""
+        if self._open is not None and self._open.parts:
+            (self._draw or self._open.parts[-1]).instructions = said
+
     def end(self, element: etree._Element, told: tuple[bool, bool], title: str) -> None:
         """A container ends; what follows in the one around it is a part without a title."""
         began, drawing = told

@@ -20,12 +20,23 @@ _DURATION = re.compile(
 )
 _MINUTES = {"days": 1440.0, "hours": 60.0, "minutes": 1.0, "seconds": 1 / 60}
 MOST_MINUTES = 10_080
-# What students see: whether feedback and solutions are shown; “nothing” has no words of its own here.
-_SHOWN = {"marks": (False, False), "feedback": (True, False), "everything": (True, True)}
 _YES, _NO = "Yes", "No"
+# Whether feedback and solutions are shown: when is said in no other words.
+_SHOWN: dict[object, str] = {"never": _NO, "on submitting": _YES}
+_SHOWN_WHEN: frozenset[object] = frozenset(_SHOWN)
 _SWITCHES = ("feedbackswitch", "hintswitch", "solutionswitch")
-PLACES: dict[str, frozenset[object] | None] = {"time_limit": None, "shuffle_items": None, "release": frozenset(_SHOWN)}
-CARTRIDGE_PLACES: dict[str, frozenset[object] | None] = {"time_limit": None, "attempts": None, "release": frozenset(_SHOWN)}
+PLACES: dict[str, frozenset[object] | None] = {
+    "time_limit": None,
+    "shuffle_items": None,
+    "show_feedback": _SHOWN_WHEN,
+    "show_key": _SHOWN_WHEN,
+}
+CARTRIDGE_PLACES: dict[str, frozenset[object] | None] = {
+    "time_limit": None,
+    "attempts": None,
+    "show_feedback": _SHOWN_WHEN,
+    "show_key": _SHOWN_WHEN,
+}
 
 
 @dataclass(frozen=True)
@@ -76,7 +87,7 @@ def read_settings(element: etree._Element, claims: XmlClaims) -> Settings:
     if duration is not None and (minutes := minutes_of(duration.text or "")) is not None:
         claims.text(duration)
         found["time_limit"] = minutes
-    found["release"] = _release(element, entries)
+    found["show_feedback"], found["show_key"] = map(_when_shown, _shown(element, entries))
     found["shuffle_items"] = _shuffled(element)
     return Settings(**found)
 
@@ -98,14 +109,12 @@ def _shown(element: etree._Element, entries: dict[str, str]) -> tuple[bool | Non
     return _yes_or_no(entries.get(FEEDBACK)), _yes_or_no(entries.get(SOLUTIONS))
 
 
-# Solutions without feedback have no words in a quiz.
-_NO_WORDS = (False, True)
+def _when_shown(shown: bool | None) -> str | None:
+    return None if shown is None else "on submitting" if shown else "never"
 
 
 def beyond_a_quiz(element: etree._Element, claims: XmlClaims) -> Iterator[str]:
-    """What a container says that no quiz of ours does: solutions alone, sections drawn as a whole, switches of one section."""
-    if _shown(element, _metadata(element)) == _NO_WORDS:
-        yield "solutions are shown, and feedback is not"
+    """What a container says that no quiz of ours does: sections drawn as a whole, switches of one section."""
     chosen = element.find("selection_ordering/selection/selection_number")
     if chosen is not None and any(map(_of_several, element.iterchildren("section", "sectionref"))):
         yield f"selection: {claims.text(chosen).strip()} whole sections are selected, with all their items"
@@ -118,13 +127,6 @@ def beyond_a_quiz(element: etree._Element, claims: XmlClaims) -> Iterator[str]:
 def _of_several(section: etree._Element) -> bool:
     """Whether a section may hold more than one item; of one that stands elsewhere that is not known here."""
     return section.tag == "sectionref" or len(list(section.iter("item", "itemref"))) > 1
-
-
-def _release(element: etree._Element, entries: dict[str, str]) -> str | None:
-    feedback, solution = shown = _shown(element, entries)
-    if shown in ((None, None), _NO_WORDS):
-        return None
-    return "everything" if solution else "feedback" if feedback is not False else "marks"
 
 
 def _shuffled(element: etree._Element) -> bool | None:
@@ -162,9 +164,10 @@ def write_duration(assessment: etree._Element, settings: Settings) -> None:
 
 
 def write_control(assessment: etree._Element, settings: Settings) -> None:
-    if settings.release in _SHOWN:
-        feedback, solution = _SHOWN[settings.release]
-        sub(assessment, "assessmentcontrol", feedbackswitch=_word(feedback), solutionswitch=_word(solution))
+    said = {"feedbackswitch": settings.show_feedback, "solutionswitch": settings.show_key}
+    switches = {name: _SHOWN[when] for name, when in said.items() if when in _SHOWN}
+    if switches:
+        sub(assessment, "assessmentcontrol", switches)
 
 
 def write_order(section: etree._Element, settings: Settings) -> None:
@@ -174,17 +177,12 @@ def write_order(section: etree._Element, settings: Settings) -> None:
         sub(sub(section, "selection_ordering"), "order", order_type=kind)
 
 
-def _word(flag: bool) -> str:
-    return _YES if flag else _NO
-
-
 def cartridge_entries(settings: Settings) -> Iterable[tuple[str, str]]:
     """What the metadata of a cartridge's assessment say of the settings (IMS CC 1.3, 4.2)."""
     if settings.time_limit is not None:
         yield TIME, number(settings.time_limit)
     if settings.attempts is not None:
         yield ATTEMPTS, "unlimited" if settings.attempts == ANY_NUMBER else str(settings.attempts)
-    if settings.release in _SHOWN:
-        feedback, solution = _SHOWN[settings.release]
-        yield FEEDBACK, _word(feedback)
-        yield SOLUTIONS, _word(solution)
+    for label, when in ((FEEDBACK, settings.show_feedback), (SOLUTIONS, settings.show_key)):
+        if when in _SHOWN:
+            yield label, _SHOWN[when]

@@ -133,6 +133,9 @@ class _BankWriter:
 
     def _part(self, assessment: etree._Element, part: Part, quiz: Quiz) -> None:
         section = self._section(assessment, part.title)
+        if part.instructions:
+            self.refs |= set(media_refs(part.instructions))
+            material(sub(section, "rubric", view="Candidate"), part.instructions)
         items = [self.items[key] for key in self.stock.given_by(part) if key in self.items]
         if part.draw is not None:
             ordering = sub(section, "selection_ordering")

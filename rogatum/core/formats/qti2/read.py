@@ -218,6 +218,11 @@ class Qti2Reader:
         """What a walk through a document needs; `within` are the files of sections that lead to it, which it cannot hold again."""
         base, where = posixpath.dirname(document.file.path), self._where(document.file)
 
+        def said(element: etree._Element) -> str:
+            claims.subtree(element)
+            markup = BodyReader(lambda _element: None).children(element)
+            return self.builder.content(markup, where, None, self.finder.resolver(document.file.path, where, None))
+
         def passage(element: etree._Element) -> str:
             claims.subtree(element)
             return self._stimulus(BodyReader(lambda _element: None).children(element), where, document.file.path)
@@ -231,7 +236,7 @@ class Qti2Reader:
             return known.root, self._finder(known, claims, within | {known.file.path})
 
         return Finder(
-            lambda href: self.tree.find(href, base), section, passage, lambda text: self.builder.account.leave(where, text)
+            lambda href: self.tree.find(href, base), section, passage, said, lambda text: self.builder.account.leave(where, text)
         )
 
     def _stimulus(self, markup: str, where: str, path: str) -> str:

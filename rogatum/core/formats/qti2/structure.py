@@ -14,6 +14,8 @@ from rogatum.core.formats.shared.numbers import picked
 from rogatum.core.formats.shared.quiz_drafts import PartDraft
 from rogatum.core.sources import SourceFile
 
+# What the rubric block of a section is for where it tells what to do, and is no passage of its items.
+INSTRUCTIONS = "instructions"
 _PARTS = frozenset({"testPart", "assessmentSection", "assessmentTest"})
 _MEMBERS = ("assessmentItemRef", "assessmentSection", "assessmentSectionRef")
 # What is read elsewhere, or steers how a test adds up.
@@ -59,6 +61,7 @@ class Finder:
     file: Callable[[str], SourceFile | None]
     section: Callable[[str], tuple[etree._Element, Finder] | None]
     passage: Callable[[etree._Element], str]
+    said: Callable[[etree._Element], str]
     leave: Callable[[str], None]
 
 
@@ -168,6 +171,8 @@ class _Walker:
                 self.walk(child, path, stimulus, depth + 1, nested)
             elif tag == "assessmentSectionRef":
                 self._section(child, path, stimulus, depth, nested)
+            elif tag == "rubricBlock" and child.get("use") == INSTRUCTIONS and nested and self.parts:
+                self.parts[-1].instructions = self.finder.said(child)
             elif tag == "rubricBlock" and "candidate" in (child.get("view") or "candidate"):
                 stimulus = self.finder.passage(child) or stimulus
             elif tag == "assessmentItemRef":

@@ -15,8 +15,8 @@ from rogatum.core.formats.shared.numbers import exact_number
 from rogatum.core.quizzes.model import Settings
 
 SECONDS = 60.0
-# What students see, as `showFeedback` and `showSolution`; “nothing” has no words of its own here.
-_SHOWN = {"marks": (False, False), "feedback": (True, False), "everything": (True, True)}
+# Whether something is shown: when is said in no other words.
+_SHOWN: dict[object, str] = {"never": "false", "on submitting": "true"}
 _NAVIGATION = {"linear": "in order", "nonlinear": "free"}
 _SUBMISSION = {"individual": "item by item", "simultaneous": "at the end"}
 # The settings that have a place, with their values.
@@ -24,25 +24,18 @@ PLACES: dict[str, frozenset[object] | None] = {
     "time_limit": None,
     "attempts": None,
     "shuffle_items": None,
-    "release": frozenset(_SHOWN),
+    "show_feedback": frozenset(_SHOWN),
+    "show_key": frozenset(_SHOWN),
+    "show_responses": frozenset(_SHOWN),
     "navigation": None,
     "submission": None,
     "skipping": None,
-    "review": None,
     "feedback": None,
 }
 
 
 def _flag(text: str | None) -> bool | None:
     return {"true": True, "false": False, "1": True, "0": False}.get((text or "").strip().lower())
-
-
-def _release(element: etree._Element) -> str | None:
-    feedback, solution = _flag(element.get("showFeedback")), _flag(element.get("showSolution"))
-    # Solutions without feedback have no words in a quiz.
-    if (feedback is None and solution is None) or (solution and feedback is False):
-        return None
-    return "everything" if solution else "feedback" if feedback else "marks"
 
 
 def _attempts(element: etree._Element) -> int | None:
@@ -52,28 +45,29 @@ def _attempts(element: etree._Element) -> int | None:
 
 @dataclass(frozen=True)
 class Controlled:
-    """A setting that `itemSessionControl` says (QTI 2.1 assessment model, 5.2)."""
+    """A setting that an attribute of `itemSessionControl` says (QTI 2.1 assessment model, 5.2)."""
 
-    attributes: tuple[str, ...]
+    attribute: str
     read: Callable[[etree._Element], Any]
-    write: Callable[[Any], dict[str, str]]
+    write: Callable[[Any], str]
+
+
+def _flagged(attribute: str) -> Controlled:
+    return Controlled(attribute, lambda element: _flag(element.get(attribute)), lambda value: str(value).lower())
+
+
+def _showing(attribute: str) -> Controlled:
+    """What is shown when all is submitted, or never."""
+    words = {True: "on submitting", False: "never", None: None}
+    return Controlled(attribute, lambda element: words[_flag(element.get(attribute))], lambda value: _SHOWN[value])
 
 
 _CONTROL: dict[str, Controlled] = {
-    "attempts": Controlled(("maxAttempts",), _attempts, lambda value: {"maxAttempts": str(value)}),
-    "release": Controlled(
-        ("showFeedback", "showSolution"),
-        _release,
-        lambda value: {
-            name: str(shown).lower() for name, shown in zip(("showFeedback", "showSolution"), _SHOWN.get(value, ()), strict=False)
-        },
-    ),
-    "skipping": Controlled(
-        ("allowSkipping",), lambda e: _flag(e.get("allowSkipping")), lambda value: {"allowSkipping": str(value).lower()}
-    ),
-    "review": Controlled(
-        ("allowReview",), lambda e: _flag(e.get("allowReview")), lambda value: {"allowReview": str(value).lower()}
-    ),
+    "attempts": Controlled("maxAttempts", _attempts, str),
+    "show_feedback": _showing("showFeedback"),
+    "show_key": _showing("showSolution"),
+    "skipping": _flagged("allowSkipping"),
+    "show_responses": _showing("allowReview"),
 }
 
 
@@ -88,8 +82,7 @@ def read_settings(root: etree._Element, claims: XmlClaims) -> Settings:
             if len(values) == 1 and values != {None}:
                 found[name] = values.pop()
                 for element in controls:
-                    for attribute in said.attributes:
-                        claims.attribute(element, attribute)
+                    claims.attribute(element, said.attribute)
     for name, attribute, words in (("navigation", "navigationMode", _NAVIGATION), ("submission", "submissionMode", _SUBMISSION)):
         modes = {part.get(attribute, "") for part in parts}
         if len(modes) == 1:
@@ -139,11 +132,12 @@ def mode_attributes(settings: Settings) -> dict[str, str]:
 
 
 def session_control(settings: Settings) -> etree._Element | None:
-    attributes: dict[str, str] = {}
-    for name, control in _CONTROL.items():
-        value = getattr(settings, name)
-        if value is not None:
-            attributes |= control.write(value)
+    said = {name: getattr(settings, name) for name in _CONTROL}
+    attributes = {
+        _CONTROL[name].attribute: _CONTROL[name].write(value)
+        for name, value in said.items()
+        if value is not None and (name not in PLACES or PLACES[name] is None or value in (PLACES[name] or ()))
+    }
     return node("itemSessionControl", **attributes) if attributes else None
 
 

@@ -11,6 +11,7 @@ from rogatum.core.finding import Finding
 from rogatum.core.formats.qti2 import test_feedback, test_settings
 from rogatum.core.formats.qti2.dialects import Dialect
 from rogatum.core.formats.qti2.elements import Content, identifiers, node
+from rogatum.core.formats.qti2.structure import INSTRUCTIONS
 from rogatum.core.formats.shared.base import free_name
 from rogatum.core.formats.shared.draw_pools import selected_of
 from rogatum.core.formats.shared.numbers import exact_number
@@ -87,6 +88,8 @@ class TestWriter:
             section.append(node("ordering", shuffle="true"))
         else:
             _add(section, test_settings.ordering(quiz.settings))
+        if part.instructions:
+            section.append(self._rubric(part.instructions, use=INSTRUCTIONS))
         self._fill(section, items, lambda item: self._reference(item, part), alone=part.draw is not None)
         return section
 
@@ -130,9 +133,16 @@ class TestWriter:
     def _passage(self, stimulus_id: str) -> etree._Element:
         section = self._section("")
         section.set("visible", "true")
-        rubric = self._content().blocks(node("rubricBlock", view="candidate"), self.passages[stimulus_id].content)
-        section.append(rubric)
+        section.append(self._rubric(self.passages[stimulus_id].content))
         return section
+
+    def _rubric(self, content: str, **attributes: str) -> etree._Element:
+        """A block of content for students; in 3.0 it stands in a body of its own."""
+        rubric = node("rubricBlock", view="candidate", **attributes)
+        if not self.dialect.kebab:
+            return self._content().blocks(rubric, content)
+        rubric.append(self._content().blocks(node("contentBody"), content))
+        return rubric
 
     def _content(self) -> Content:
         """Content in a test, which lies beside the folder of media."""

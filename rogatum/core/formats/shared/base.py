@@ -63,11 +63,12 @@ class Carries:
     choice_blanks: bool = False
     sample_answer: bool = False
     # Whether a quiz has a place; an item in it other points than on its own, and others in each place where it stands; several
-    # parts; and which settings, with the values that there are words for (None for any).
+    # parts, and instructions before them; and which settings, with the values that there are words for (None for any).
     quizzes: bool = _trait("quizzes")
     weights: bool = False
     weights_by_place: bool = False
     parts: bool = False
+    instructions: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
 
     def traits(self) -> dict[str, bool]:
@@ -110,6 +111,7 @@ EVERYTHING = Carries(
     weights=True,
     weights_by_place=True,
     parts=True,
+    instructions=True,
     settings=dict.fromkeys(SETTINGS),
 )
 

@@ -24,9 +24,10 @@ class PartDraft:
     pick: int | None = None
     weights: dict[str, float] = field(default_factory=dict)
     pool: tuple[str, ...] | None = None
+    instructions: str = ""
 
     def empty(self) -> bool:
-        return not self.members and self.pool is None
+        return not self.members and self.pool is None and not self.instructions
 
 
 @dataclass
@@ -45,7 +46,7 @@ class QuizMaker:
         self.pools = DrawPools(bank)
 
     def quiz_of(self, draft: QuizDraft) -> Quiz:
-        parts = [self._part(part) for part in draft.parts]
+        parts = [self._part(part).model_copy(update={"instructions": part.instructions}) for part in draft.parts]
         return Quiz(id=draft.id, title=draft.title, parts=[p for p in parts if p.items or p.draw], settings=draft.settings)
 
     def _part(self, draft: PartDraft) -> Part:

@@ -28,5 +28,6 @@ CARRIES = replace(
     part_scoring=False,
     exact_bounds=False,
     parts=False,
+    instructions=False,
     settings=CARTRIDGE_PLACES,
 )

@@ -1,0 +1,92 @@
+/** A quiz as the server would tell it, for tests. */
+
+const draw = {
+  pool_size: 30,
+  overlap: 1.66,
+  worst: 5,
+  at_least_half: 0.2,
+  half: 3,
+  needed: [25, 13, 9, 7, 5],
+  alone: false,
+  where: [],
+  where_words: '',
+  without: 0,
+}
+export const line = (id: number, fields = {}) => ({
+  id,
+  type: 'essay',
+  text: `Question ${id}`,
+  line: '',
+  points: 1,
+  outcome: '',
+  difficulty: '',
+  picture: false,
+  formula: false,
+  table: false,
+  passage: false,
+  ...fields,
+})
+export const part = (id: number, fields = {}) => ({
+  id,
+  kind: 'draw',
+  title: `Pool ${id}`,
+  instructions: '',
+  page_break: false,
+  pool: 4,
+  pool_path: ['Texture'],
+  pick: 5,
+  points_each: 2,
+  items: [] as ReturnType<typeof line>[],
+  draw: draw as typeof draw | null,
+  picked_from: null as { label: string; wanted: number } | null,
+  version: 'v1',
+  ...fields,
+})
+export const fixed = (id: number, title: string, items: number[], fields = {}) =>
+  part(id, { kind: 'fixed', title, pool: null, draw: null, items: items.map((item) => line(item)), ...fields })
+
+export const SETTINGS = {
+  attempts: 2,
+  counts: 'best',
+  opens: '2026-09-01T08:30:00Z',
+  closes: null,
+  time_limit: null,
+  out_of: null,
+  show_marks: null,
+  shuffle_items: false,
+}
+export const QUIZ = {
+  id: 7,
+  course: 1,
+  title: 'Week 3',
+  zone: 'UTC',
+  settings: SETTINGS as Record<string, unknown>,
+  parts: [part(1), fixed(2, 'Fixed', [9, 10]), fixed(3, 'More', [11])],
+  figures: { items: 5, points: 10, problems: [] as string[] },
+  plan: null as unknown,
+  told: [{ matter: 'What', sentences: ['Each student gets 5 items, once.'] }],
+  doubts: [] as unknown[],
+  version: 'v1',
+}
+export const SUMS = {
+  chances: [0.1, 0.4, 0.5],
+  overlap: 3.14159,
+  worst: 8,
+  at_least_half: 0.123,
+  margin: 0.02,
+  tangled: ['Pool 1 and Fixed have 2 items in common: no student gets one twice, the first takes first.'],
+  seen: [{ chance: 0.25, items: 12 }],
+  attempts: { attempts: 2, different: 9.5, again: 3.1 },
+  students: 48,
+  most: { middle: 9, low: 8, high: 10, classes: 200 },
+  minutes: 24.6,
+  words: 1200,
+  outcomes: { '2.1': 2 },
+  types: { essay: 5 },
+  plan: [{ label: 'Chapter 3', wanted: 5, given: 4 }],
+  can_give: 20,
+  keys: { A: 3 },
+  without_feedback: 4,
+  advised: 1,
+  not_taken: {},
+}
