@@ -17,6 +17,8 @@ const signedIn = computed(() => Boolean(session.value?.user))
 const { data: words, error: unknown } = useQuery(computed(() => ({ ...wordsQuery(), enabled: signedIn.value })))
 const ready = computed(() => Boolean(session.value && (signedIn.value ? words.value : route.name === 'sign-in')))
 watch(words, (now) => now && Object.assign(WORDS, now), { immediate: true, flush: 'sync' })
+/** A course, and a quiz in it, is a page of its own: what is sent off from one goes on for that one, whatever is opened next. */
+const work = computed(() => `${String(route.params.course)} ${String(route.params.quiz)}`)
 const inCourse = computed(() => typeof route.params.course === 'string')
 
 watch(
@@ -37,7 +39,7 @@ watch(
     <TopBar v-if="signedIn && !route.meta.bare" />
     <main id="main" class="stage" tabindex="-1">
       <ErrorState v-if="error || unknown" :error="(error ?? unknown)!" />
-      <RouterView v-else-if="ready" :key="String(route.params.course ?? '')" />
+      <RouterView v-else-if="ready" :key="work" />
     </main>
     <BottomBar v-if="signedIn && inCourse && !route.meta.bare" />
     <Shortcuts />

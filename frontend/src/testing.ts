@@ -33,7 +33,10 @@ export const COURSE = {
   sections: [],
 }
 
-/** A component as it stands in the application, at an address of course 1, with the answers that the server would give. */
+/**
+ * A component as it stands in the application, at an address of course 1, with the answers that the server would give: each a value, or
+ * what makes one, or a whole response, of what was sent.
+ */
 export async function shown(
   component: Component,
   props: Record<string, unknown> = {},
@@ -46,8 +49,11 @@ export async function shown(
       const { method, url } = typeof request === 'string' ? { method: init?.method ?? 'GET', url: request } : request
       const path = new URL(url, 'http://localhost').pathname
       const text = typeof request === 'string' ? '' : await request.text()
-      asked.push({ method, path, body: text ? (JSON.parse(text) as unknown) : undefined })
-      const answer = answers[`${method} ${path}`] ?? (COURSE_PATH.test(`${method} ${path}`) ? COURSE : undefined)
+      const body = text ? (JSON.parse(text) as unknown) : undefined
+      asked.push({ method, path, body })
+      const said = answers[`${method} ${path}`] ?? (COURSE_PATH.test(`${method} ${path}`) ? COURSE : undefined)
+      const answer: unknown = typeof said === 'function' ? await (said as (body: unknown) => unknown)(body) : said
+      if (answer instanceof Response) return answer
       const found = answer !== undefined
       return new Response(JSON.stringify(found ? answer : { fact: 'It is not there.', way_out: 'Look elsewhere.' }), {
         status: found ? 200 : 404,

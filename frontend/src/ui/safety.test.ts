@@ -18,7 +18,7 @@ it('keeps a refused save until it is decided, and saves over what is there now',
   expect(caught(problemOf(412, REFUSED), again)).toBe(true)
   expect(clash.value?.current).toEqual({ title: 'Theirs' })
   clash.value?.again()
-  expect(again).toHaveBeenCalledWith('v2')
+  expect(again).toHaveBeenCalledWith('v2', { title: 'Theirs' })
   expect(clash.value).toBeUndefined()
   caught(problemOf(412, REFUSED), again)
   settle()

@@ -12,14 +12,14 @@ export interface Clash {
 export function useConflict() {
   const clash = ref<Clash>()
 
-  /** Whether an error is such a refusal; `again` saves over the version that is there now. */
-  function caught(error: unknown, again: (version: string) => void): boolean {
+  /** Whether an error is such a refusal; `again` saves over the version that is there now, and what that holds. */
+  function caught(error: unknown, again: (version: string, there: Record<string, unknown>) => void): boolean {
     if (!(error instanceof Problem) || error.status !== 412) return false
     clash.value = {
       current: error.current,
       again: () => {
         clash.value = undefined
-        again(error.version)
+        again(error.version, error.current)
       },
     }
     return true

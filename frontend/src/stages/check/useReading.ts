@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, type Ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
+import { put } from '@/api/put'
 import { lookQuery, operationsQuery, readingItemQuery, readingItemsQuery, readingQuery } from '@/api/queries'
 import { say, sayProblem } from '@/ui/say'
 import { useConflict } from '@/ui/useConflict'
@@ -30,20 +31,24 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
   const path = computed(() => ({ path: { reading_id: reading.value } }))
   const itemPath = (at: number) => ({ path: { reading_id: reading.value, position: at } })
 
-  /** Shows a changed item at once, wherever it stands: alone, in the strip, in the proof, among what needs a look. */
-  function settle(changed: Schemas['ReadingItemOut']): void {
+  /**
+   * Shows a changed item at once, wherever it stands: alone, in the strip, in the proof, among what needs a look. It is of the reading
+   * that it was changed in; another may be looked at by now.
+   */
+  function settle(changed: Schemas['ReadingItemOut'], of: number): void {
     const at = changed.position
-    queries.setQueryData(readingItemQuery(course.value, reading.value, at).queryKey, changed)
-    queries.setQueryData(readingItemsQuery(course.value, reading.value, pageOf(at), 0).queryKey, (page) =>
+    put(queries, readingItemQuery(course.value, of, at).queryKey, () => changed)
+    put(queries, readingItemsQuery(course.value, of, pageOf(at), 0).queryKey, (page) =>
       page?.map((entry) => (entry.position === at ? changed : entry)),
     )
-    queries.setQueryData(
-      readingQuery(course.value, reading.value).queryKey,
+    put(
+      queries,
+      readingQuery(course.value, of).queryKey,
       (now) => now && { ...now, cells: now.cells.map((cell) => (cell.position === at ? changed.cell : cell)) },
     )
-    queries.setQueryData(lookQuery(course.value).queryKey, (now) =>
+    put(queries, lookQuery(course.value).queryKey, (now) =>
       now?.map((entry) =>
-        entry.reading === reading.value ? { ...entry, positions: lookedAt(entry.positions, changed.cell) } : entry,
+        entry.reading === of ? { ...entry, positions: lookedAt(entry.positions, changed.cell) } : entry,
       ),
     )
     void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
@@ -51,20 +56,22 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     void queries.invalidateQueries({ queryKey: ['course', course.value, 'sources'], refetchType: 'none' })
   }
 
+  const inReading = { onMutate: () => reading.value }
   const edit = useMutation({
+    ...inReading,
     mutationFn: async (wanted: { item: Item; version: string; passage?: Passage | undefined }) => {
+      const params = itemPath(position.value)
       if (wanted.passage) {
         const { id, content } = wanted.passage
-        const params = { path: { reading_id: reading.value, key: id } }
-        await ok(client.PUT('/api/readings/{reading_id}/passages/{key}', { params, body: { content } }))
+        const passage = { path: { reading_id: params.path.reading_id, key: id } }
+        await ok(client.PUT('/api/readings/{reading_id}/passages/{key}', { params: passage, body: { content } }))
       }
-      const params = itemPath(position.value)
       const body = { item: wanted.item, version: wanted.version }
       return ok(client.PUT('/api/readings/{reading_id}/items/{position}', { params, body }))
     },
-    onSuccess: async (changed, { passage }) => {
+    onSuccess: async (changed, { passage }, of) => {
       conflict.settle()
-      settle(changed)
+      settle(changed, of)
       saved()
       if (passage) await refresh()
     },
@@ -73,6 +80,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     },
   })
   const decide = useMutation({
+    ...inReading,
     mutationFn: ({ at, decision }: { at: number; decision: Decision }) =>
       ok(
         client.POST('/api/readings/{reading_id}/items/{position}/decide', {
@@ -80,7 +88,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
           body: { decision },
         }),
       ),
-    onSuccess: settle,
+    onSuccess: (changed, _, of) => settle(changed, of),
     onError: sayProblem,
   })
   const repair = useMutation({
@@ -114,7 +122,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     onSuccess: refresh,
     onError: sayProblem,
   })
-  return { read, item, conflict, edit, decide, repair, dismiss, drop, refresh, settle }
+  return { read, item, conflict, edit, decide, repair, dismiss, drop, refresh }
 }
 
 /** The positions that need a look, with what is now said of one of them. */

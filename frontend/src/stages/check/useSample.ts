@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
+import { put } from '@/api/put'
 import { operationsQuery, readingQuery } from '@/api/queries'
 import { sayProblem } from '@/ui/say'
 
@@ -17,25 +18,25 @@ export function useSample(
   const sample = computed(() => read.value?.sample ?? undefined)
   const drawn = computed(() => sample.value?.drawn.includes(position.value) ?? false)
 
-  function keep(now: Schemas['SampleOut'] | null): void {
-    queries.setQueryData(
-      readingQuery(course.value, id.value).queryKey,
-      (before) => before && { ...before, sample: now },
-    )
+  function keep(now: Schemas['SampleOut'] | null, of: number): void {
+    put(queries, readingQuery(course.value, of).queryKey, (before) => before && { ...before, sample: now })
     void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
   }
+  const inReading = { onMutate: () => id.value }
   const start = useMutation({
+    ...inReading,
     mutationFn: (wanted: { count?: number; bound?: number }) =>
       ok(
         client.POST('/api/readings/{reading_id}/sample', { params: { path: { reading_id: id.value } }, body: wanted }),
       ),
-    onSuccess: (now) => {
-      keep(now)
-      if (now.next) pick(now.next)
+    onSuccess: (now, _, of) => {
+      keep(now, of)
+      if (now.next && of === id.value) pick(now.next)
     },
     onError: sayProblem,
   })
   const judge = useMutation({
+    ...inReading,
     mutationFn: ({ at, right }: { at: number; right: boolean }) =>
       ok(
         client.PUT('/api/readings/{reading_id}/sample/{position}', {
@@ -43,19 +44,20 @@ export function useSample(
           body: { right },
         }),
       ),
-    onSuccess: async (now, { at, right }) => {
-      keep(now)
+    onSuccess: async (now, { at, right }, of) => {
+      keep(now, of)
       // What was found wrong needs a look from now on, and is not forgotten.
       if (!right || read.value?.cells[at - 1]?.codes.includes('sample-wrong'))
         await queries.invalidateQueries({ queryKey: ['course', course.value] })
-      if (now.next) pick(now.next)
+      if (now.next && of === id.value) pick(now.next)
     },
     onError: sayProblem,
   })
   const drop = useMutation({
+    ...inReading,
     mutationFn: () =>
       ok(client.DELETE('/api/readings/{reading_id}/sample', { params: { path: { reading_id: id.value } } })),
-    onSuccess: () => keep(null),
+    onSuccess: (_, __, of) => keep(null, of),
     onError: sayProblem,
   })
   const say = (right: boolean) => drawn.value && judge.mutate({ at: position.value, right })

@@ -20,8 +20,8 @@ const course = useCourse()
 const { mayEdit } = useRole(course)
 const route = useRoute()
 const router = useRouter()
-const id = computed(() => Number(route.params.quiz))
-const work = useQuiz(course, id)
+const id = Number(route.params.quiz)
+const work = useQuiz(course.value, id)
 const { quiz, error, conflict, mine } = work
 const view = computed(() => String(route.meta.view ?? 'parts'))
 const carrying = ref(false)
@@ -32,13 +32,12 @@ const VIEWS = [
   { view: 'settings', name: 'quiz-settings', words: 'Settings', keys: '3' },
   { view: 'draws', name: 'quiz-draws', words: 'Draws', keys: '4' },
 ] as const
-const place = computed(() => ({ course: course.value, quiz: id.value }))
+const place = computed(() => ({ course: course.value, quiz: id }))
 
 function retitle(): void {
   const wanted = title.value?.trim()
   title.value = undefined
-  if (wanted && quiz.value && wanted !== quiz.value.title)
-    work.change.mutate({ title: wanted, version: quiz.value.version })
+  if (wanted && wanted !== quiz.value?.title) work.change.mutate({ title: wanted })
 }
 const tryIt = () => void router.push({ name: 'try', params: place.value })
 useShortcuts([

@@ -15,7 +15,7 @@ import { useTrial } from './useTrial'
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
-const id = computed(() => Number(route.params.quiz))
+const id = Number(route.params.quiz)
 const attempt = computed(() => (typeof route.query.attempt === 'string' ? Number(route.query.attempt) : undefined))
 const work = useTrial(id)
 const { trial, problem } = work

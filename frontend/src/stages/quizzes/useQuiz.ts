@@ -1,5 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, type Ref } from 'vue'
+import { useMutation, useMutationState, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onScopeDispose, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
@@ -20,40 +20,73 @@ export type Edit =
   | Schemas['Replace']
   | Schemas['Worth']
 
-/** A quiz and all that can be done to it; each change comes back as the quiz that it made. */
-export function useQuiz(course: Ref<number>, id: Ref<number>) {
+/** What is changed of a quiz; `over` is what it is saved over where that is not what this page has of it. */
+interface Change {
+  title?: string
+  settings?: Partial<Settings>
+  over?: { version: string; settings?: Settings | undefined }
+}
+interface PartChange {
+  part: number
+  body: Schemas['PartChange']
+  over?: string
+}
+
+/**
+ * A quiz and all that can be done to it; each change comes back as the quiz that it made.
+ *
+ * Changes go to the server one after the other, each made from what the one before it left: who is quicker than the server does not
+ * run into what they changed themselves, and who leaves meanwhile has saved it all the same. Settings show at once what waits to be saved.
+ */
+export function useQuiz(course: number, id: number) {
   const router = useRouter()
   const queries = useQueryClient()
-  const { data: quiz, error } = useQuery(computed(() => quizQuery(course.value, id.value)))
-  const params = computed(() => ({ path: { quiz_id: id.value } }))
+  const query = quizQuery(course, id)
+  const { data: stored, error } = useQuery(query)
+  const now = () => queries.getQueryData(query.queryKey)
+  const params = { path: { quiz_id: id } }
   const conflict = useConflict()
   /** What was to be saved when it was refused. */
   const mine = ref<Record<string, unknown>>({})
+  let left = false
+  onScopeDispose(() => (left = true))
+  const changing = ['quiz', id, 'change']
+  const waiting = useMutationState<Partial<Settings> | undefined>({
+    filters: { mutationKey: changing, status: 'pending' },
+    select: (mutation) => (mutation.state.variables as Change).settings,
+  })
+  const quiz = computed(
+    () =>
+      stored.value && {
+        ...stored.value,
+        settings: Object.assign({}, stored.value.settings, ...waiting.value) as Settings,
+      },
+  )
 
-  async function saved(now?: Quiz): Promise<void> {
+  async function saved(changed?: Quiz): Promise<void> {
     conflict.settle()
-    if (now) queries.setQueryData(quizQuery(course.value, id.value).queryKey, now)
-    await queries.invalidateQueries({ queryKey: ['course', course.value] })
+    if (changed) queries.setQueryData(query.queryKey, changed)
+    const asked = queries.invalidateQueries({ queryKey: ['course', course] })
+    // What was changed is here: nothing that waits to be saved waits for the rest.
+    if (!changed) await asked
   }
-  const done = { onSuccess: (now: Quiz) => saved(now), onError: sayProblem }
+  const inTurn = { scope: { id: 'quiz' } }
+  const done = { ...inTurn, onSuccess: saved, onError: sayProblem }
 
   const edit = useMutation({
-    mutationFn: (body: Edit) => ok(client.POST('/api/quizzes/{quiz_id}/edits', { params: params.value, body })),
+    mutationFn: (body: Edit) => ok(client.POST('/api/quizzes/{quiz_id}/edits', { params, body })),
     ...done,
   })
   const addDraw = useMutation({
-    mutationFn: (body: Schemas['DrawIn']) =>
-      ok(client.POST('/api/quizzes/{quiz_id}/draws', { params: params.value, body })),
+    mutationFn: (body: Schemas['DrawIn']) => ok(client.POST('/api/quizzes/{quiz_id}/draws', { params, body })),
     ...done,
   })
   const addItems = useMutation({
-    mutationFn: (body: Schemas['ItemsIn']) =>
-      ok(client.POST('/api/quizzes/{quiz_id}/items', { params: params.value, body })),
+    mutationFn: (body: Schemas['ItemsIn']) => ok(client.POST('/api/quizzes/{quiz_id}/items', { params, body })),
     ...done,
   })
   const share = useMutation({
-    mutationFn: (body: Schemas['ShareIn']) =>
-      ok(client.POST('/api/quizzes/{quiz_id}/points', { params: params.value, body })),
+    mutationFn: (body: Schemas['ShareIn']) => ok(client.POST('/api/quizzes/{quiz_id}/points', { params, body })),
     ...done,
   })
   const again = useMutation({
@@ -62,54 +95,73 @@ export function useQuiz(course: Ref<number>, id: Ref<number>) {
     ...done,
   })
   const applyPlan = useMutation({
-    mutationFn: (body: Schemas['PlanIn']) =>
-      ok(client.POST('/api/quizzes/{quiz_id}/plan', { params: params.value, body })),
+    mutationFn: (body: Schemas['PlanIn']) => ok(client.POST('/api/quizzes/{quiz_id}/plan', { params, body })),
     ...done,
   })
   const putPattern = useMutation({
     mutationFn: (pattern: number) =>
       ok(
         client.POST('/api/quizzes/{quiz_id}/patterns/{pattern_id}', {
-          params: { path: { quiz_id: id.value, pattern_id: pattern } },
+          params: { path: { quiz_id: id, pattern_id: pattern } },
         }),
       ),
     ...done,
   })
   const changePart = useMutation({
-    mutationFn: ({ part, body }: { part: number; body: Schemas['PartChange'] }) =>
-      ok(client.PATCH('/api/parts/{part_id}', { params: { path: { part_id: part } }, body })),
-    onSuccess: (now) => saved(now),
+    ...inTurn,
+    mutationFn: ({ part, body, over }: PartChange) => {
+      const version = over ?? now()?.parts.find((entry) => entry.id === part)?.version ?? null
+      return ok(
+        client.PATCH('/api/parts/{part_id}', { params: { path: { part_id: part } }, body: { ...body, version } }),
+      )
+    },
+    onSuccess: saved,
     onError: (failed, { part, body }) => {
-      mine.value = { ...body }
-      if (!conflict.caught(failed, (version) => changePart.mutate({ part, body: { ...body, version } })))
-        sayProblem(failed)
+      refused(failed, { ...body }, (over) => changePart.mutate({ part, body, over }))
     },
   })
   const change = useMutation({
-    mutationFn: (body: Schemas['QuizChange']) =>
-      ok(client.PATCH('/api/quizzes/{quiz_id}', { params: params.value, body })),
-    onSuccess: (now) => saved(now),
-    onError: (failed, body) => {
-      mine.value = { ...body.settings }
-      if (!conflict.caught(failed, (version) => change.mutate({ ...body, version }))) sayProblem(failed)
+    ...inTurn,
+    mutationKey: changing,
+    mutationFn: ({ title, settings, over = now() }: Change) => {
+      const body: Schemas['QuizChange'] = { version: over?.version ?? null }
+      if (title !== undefined) body.title = title
+      if (settings) body.settings = { ...over?.settings, ...settings } as Settings
+      return ok(client.PATCH('/api/quizzes/{quiz_id}', { params, body }))
+    },
+    onSuccess: saved,
+    onError: (failed, { title, settings }) => {
+      // Two that waited are refused by the same change: they are saved over it together.
+      const all: Change = { ...(conflict.clash.value && mine.value) }
+      if (title !== undefined) all.title = title
+      if (settings) all.settings = { ...all.settings, ...settings }
+      refused(failed, { ...all }, (version, there) =>
+        change.mutate({ ...all, over: { version, settings: there['settings'] as Settings } }),
+      )
     },
   })
+  /** Tells of a refusal: where something else was saved meanwhile, it is asked what is to stay. */
+  function refused(
+    failed: Error,
+    wanted: Record<string, unknown>,
+    again: (version: string, there: Record<string, unknown>) => void,
+  ): void {
+    if (!left && conflict.caught(failed, again)) mine.value = wanted
+    else sayProblem(failed)
+  }
   const remove = useMutation({
-    mutationFn: () => ok(client.DELETE('/api/quizzes/{quiz_id}', { params: params.value })),
+    ...inTurn,
+    mutationFn: () => ok(client.DELETE('/api/quizzes/{quiz_id}', { params })),
     onSuccess: async () => {
-      await router.push({ name: 'quizzes', params: { course: course.value } })
-      await queries.invalidateQueries({ queryKey: ['course', course.value] })
+      await router.push({ name: 'quizzes', params: { course: course } })
+      await queries.invalidateQueries({ queryKey: ['course', course] })
     },
     onError: sayProblem,
   })
 
   /** Saves some settings, all others as they are. */
-  function set(settings: Partial<Settings>): void {
-    if (quiz.value) change.mutate({ settings: { ...quiz.value.settings, ...settings }, version: quiz.value.version })
-  }
-  function setPart(part: Part, body: Schemas['PartChange']): void {
-    changePart.mutate({ part: part.id, body: { ...body, version: part.version } })
-  }
+  const set = (settings: Partial<Settings>) => change.mutate({ settings })
+  const setPart = (part: Part, body: Schemas['PartChange']) => changePart.mutate({ part: part.id, body })
 
   return {
     quiz,

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { client, ok, Problem, type Schemas } from '@/api/client'
 
@@ -12,14 +12,14 @@ export type Answer = Trial extends { sitting?: infer S | null }
   : never
 
 /** A quiz tried as a student: the server holds the attempt, its clock and its answers; this asks and shows. */
-export function useTrial(quiz: Ref<number>) {
+export function useTrial(quiz: number) {
   const trial = ref<Trial>()
   const problem = ref<Problem>()
   const saving = ref(0)
   /** How far the clock of the trial is before that of this page, in milliseconds. */
   let ahead = 0
   const tick = ref(0)
-  const params = computed(() => ({ path: { quiz_id: quiz.value } }))
+  const params = { path: { quiz_id: quiz } }
 
   function took(now: Trial): void {
     ahead = Date.parse(now.now) - Date.now()
@@ -32,13 +32,12 @@ export function useTrial(quiz: Ref<number>) {
 
   const load = useMutation({
     mutationFn: (again: boolean) =>
-      ok(client.GET('/api/quizzes/{quiz_id}/trial', { params: { ...params.value, query: { again } } })),
+      ok(client.GET('/api/quizzes/{quiz_id}/trial', { params: { ...params, query: { again } } })),
     onSuccess: took,
     onError: caught,
   })
   const setUp = useMutation({
-    mutationFn: (body: Schemas['SetUpIn']) =>
-      ok(client.PUT('/api/quizzes/{quiz_id}/trial', { params: params.value, body })),
+    mutationFn: (body: Schemas['SetUpIn']) => ok(client.PUT('/api/quizzes/{quiz_id}/trial', { params, body })),
     onSuccess: took,
     onError: caught,
   })
@@ -47,7 +46,7 @@ export function useTrial(quiz: Ref<number>) {
   const begin = useMutation({
     mutationFn: (code: string) => {
       opened = code
-      return ok(client.POST('/api/quizzes/{quiz_id}/trial/begin', { params: params.value, body: { code, seed: null } }))
+      return ok(client.POST('/api/quizzes/{quiz_id}/trial/begin', { params, body: { code, seed: null } }))
     },
     onSuccess: took,
     onError: caught,
@@ -67,7 +66,7 @@ export function useTrial(quiz: Ref<number>) {
   const turn = useMutation({
     mutationFn: async (page: number) => {
       await settled()
-      return ok(client.PUT('/api/quizzes/{quiz_id}/trial/page', { params: params.value, body: { page } }))
+      return ok(client.PUT('/api/quizzes/{quiz_id}/trial/page', { params, body: { page } }))
     },
     onSuccess: took,
     onError: caught,
@@ -75,7 +74,7 @@ export function useTrial(quiz: Ref<number>) {
   const submit = useMutation({
     mutationFn: async () => {
       await settled()
-      return ok(client.POST('/api/quizzes/{quiz_id}/trial/submit', { params: params.value }))
+      return ok(client.POST('/api/quizzes/{quiz_id}/trial/submit', { params }))
     },
     onSuccess: took,
     onError: caught,
@@ -92,7 +91,7 @@ export function useTrial(quiz: Ref<number>) {
       .then(() =>
         ok(
           client.PUT('/api/quizzes/{quiz_id}/trial/responses', {
-            params: params.value,
+            params,
             body: { responses: { [item]: given } },
           }),
         ),
