@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
@@ -10,6 +10,7 @@ import Palette from './Palette.vue'
 import PasswordDialog from './PasswordDialog.vue'
 import { useShortcuts } from './shortcuts'
 import { nextTheme, theme } from './theme'
+import { zone } from './words'
 
 const changing = ref(false)
 const route = useRoute()
@@ -20,6 +21,11 @@ const { data: session } = useQuery(sessionQuery())
 const { data: courses } = useQuery(coursesQuery())
 const mine = computed(() => courses.value?.find((entry) => entry.id === course.value))
 const { data: summary } = useQuery(computed(() => ({ ...courseQuery(course.value), enabled: course.value > 0 })))
+watch(
+  () => (course.value ? summary.value?.time_zone : undefined),
+  (now) => (zone.value = now),
+  { immediate: true },
+)
 
 const stages = computed(() => {
   const waiting = summary.value?.waiting

@@ -1,4 +1,4 @@
-import { reactive } from 'vue'
+import { reactive, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 
@@ -31,10 +31,14 @@ export function size(bytes: number): string {
   return bytes < 1_000_000 ? `${(bytes / 1000).toFixed(0)} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`
 }
 
+/** The time zone that moments are told in: that of the course that is open, else the browser's. */
+export const zone = ref<string>()
+
 export function when(iso: string): string {
-  return new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+  const told = { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' } as const
+  return new Date(iso).toLocaleString('en-GB', { ...told, timeZone: zone.value })
 }
 
 export function day(iso: string): string {
-  return new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })
+  return new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', timeZone: zone.value })
 }

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest'
 
+import { day, when, zone } from './words'
 import { moment, momentOf, wallOf } from './zoned'
 
 const ZONE = 'America/Chicago'
@@ -23,4 +24,12 @@ it('takes an hour that the clocks leave out for the one after it', () => {
 
 it('tells a moment by the clocks of its zone', () => {
   expect(moment('2026-12-08T02:30:00Z', ZONE)).toBe('Mon 7 Dec 2026, 20:30')
+})
+
+it('tells every moment by the clocks of the course that is open', () => {
+  zone.value = ZONE
+  expect([when('2026-12-08T02:30:00Z'), day('2026-12-08T02:30:00Z')]).toEqual(['7 Dec, 20:30', '7 December'])
+  zone.value = 'Asia/Tokyo'
+  expect(when('2026-12-08T02:30:00Z')).toBe('8 Dec, 11:30')
+  zone.value = undefined
 })
