@@ -13,6 +13,7 @@ from rogatum.web.pools.filters import CONDITIONS, counts_of, filtered
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.schemas import NONE, ItemFilter
 from rogatum.web.pools.search import fts_query
+from rogatum.web.quizzes.models import Part
 from tests.web.conftest import Api
 
 
@@ -80,6 +81,39 @@ def test_items_by_the_quiz_that_uses_them(api, course, pools, filled):
     assert matches(api, course, quiz=NONE) == [filled[3]] and matches(api, course, quiz="x") == []
     told = api.ok("get", f"/courses/{course}/items/counts")["counts"]["quiz"]
     assert told == {str(quiz): 4, NONE: 1}
+
+
+# Draws of two quizzes, each as pool (0: Texture, 1: Water, None: all of the course), conditions, and places that it never gives.
+HARD, NOT_2_2 = [{"facet": "difficulty", "values": ["HARD"]}], [{"facet": "outcome", "values": ["2.2"], "but": True}]
+DRAWN = {
+    "all of a pool": ([(0, [], [])], [0, 1, 2]),
+    "of what meets a condition": ([(None, HARD, [])], [2]),
+    "of what meets two": ([(None, [*NOT_2_2, {"facet": "type", "values": ["multiple_choice"]}], [])], [0]),
+    "but for some": ([(None, NOT_2_2, [0])], [3, 4]),
+    "but for some, which another draw gives": ([(None, [], [0, 3]), (0, HARD, []), (0, NOT_2_2, [])], [0, 1, 2, 4]),
+    "of nothing": ([(1, HARD, [])], []),
+}
+
+
+@pytest.mark.parametrize("name", DRAWN)
+def test_a_quiz_may_give_what_its_draws_are_from_in_the_filter_its_count_and_on_the_items_page(api, course, pools, filled, name):
+    draws, wanted = DRAWN[name]
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    for pool, where, never in draws:
+        body = {"pool": None if pool is None else pools[pool]["id"], "pick": 1, "where": where}
+        part = api.ok("post", f"/quizzes/{quiz}/draws", body)["parts"][-1]["id"]
+        Part.objects.filter(pk=part).update(without=[filled[place] for place in never])
+    # What asks nothing is drawn by none.
+    note = Item.objects.create(
+        course_id=course, pool_id=pools[0]["id"], type="information", text="Read this.", body={}, position=99
+    )
+    wanted = [filled[place] for place in wanted]
+    assert matches(api, course, quiz=quiz) == wanted
+    assert matches(api, course, quiz=NONE) == [key for key in [*filled, note.pk] if key not in wanted]
+    told = api.ok("get", f"/courses/{course}/items/counts")["counts"]["quiz"]
+    assert told == ({str(quiz): len(wanted)} if wanted else {}) | {NONE: len(filled) + 1 - len(wanted)}
+    used = [key for key in filled if api.ok("get", f"/items/{key}/page")["used"]]
+    assert used == wanted
 
 
 def test_advice_that_a_course_put_off_is_not_open(api, course, filled):

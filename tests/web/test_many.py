@@ -178,13 +178,18 @@ def test_merged_pools_keep_their_quizzes_and_what_lies_below(api, course, pools)
     api.ok("post", f"/courses/{course}/items/move", {"selection": ALL | {"type": "numeric"}, "pool": below})
     quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Q"})["id"]
     api.ok("post", f"/quizzes/{quiz}/draws", {"pool": water, "pick": 1})
-    before = state()
+    planned = api.ok("post", f"/courses/{course}/quizzes", {"title": "Planned"})["id"]
+    api.ok("post", f"/quizzes/{planned}/plan", {"rows": [{"pool": water, "pick": 1}, {"pool": texture, "pick": 1}]})
+    before, plan = state(), api.ok("get", f"/quizzes/{planned}")
     api.ok("post", f"/courses/{course}/pools/merge", {"pools": [water], "into": texture})
+    now = api.ok("get", f"/quizzes/{planned}")
+    assert [row["pool"] for row in now["plan"]["rows"]] == [texture, texture]
+    assert now["parts"][0]["picked_from"]["label"] == "Texture"
     assert names(api, course) == ["Texture"] and names(api, course, texture) == ["Deep"]
     assert tree(api, course)["Deep"]["id"] == twin and tree(api, course)["Deep"]["items"] == 1
     assert api.ok("get", f"/quizzes/{quiz}")["parts"][0]["pool"] == texture
     undo(api, course)
-    assert state() == before
+    assert state() == before and api.ok("get", f"/quizzes/{planned}") == plan
     status, problem = api.call("post", f"/courses/{course}/pools/merge", {"pools": [water], "into": below})
     assert status == 409 and "lies below" in problem["fact"]
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Count, Q
+from django.dispatch import Signal
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -50,6 +51,10 @@ def _set_position(row: Pool, position: int, before: dict[str, Any], record: Reco
     record.changed("pool", row, before)
 
 
+# Sent within the operation, before `gone` is removed: with `gone`, `into` and `record`. Who names pools follows.
+pool_merged = Signal()
+
+
 def merge_pools(into: Pool, user: Any, others: Sequence[Pool]) -> int:
     """Puts items and sub-pools of other pools into one, and removes those; quizzes draw from it instead. Returns how many."""
     must_edit(user, into)
@@ -72,11 +77,7 @@ def _merge(other: Pool, into: Pool, record: Recorder) -> None:
     rows = list(Item.objects.filter(pool=other).values_list("pk", "pool_id"))
     Item.objects.filter(pool=other).update(pool=into)
     record.set_field("item", rows, "pool_id", into.pk)
-    for part in other.drawn_by.all():
-        before = fields_of(part)
-        part.pool = into
-        part.save(update_fields=["pool"])
-        record.changed("part", part, before)
+    pool_merged.send(Pool, gone=other, into=into, record=record)
     there = {row.name: row for row in Pool.objects.filter(parent=into)}
     for child in Pool.objects.filter(parent=other):
         if child.name in there:

@@ -47,6 +47,11 @@ def passage_of(stimulus: dict[str, Any] | None) -> str:
     return str((stimulus or {}).get("content", ""))
 
 
+def parts_of(column: str, said: str) -> list[str]:
+    """The values that a column with several of them holds."""
+    return [value for part in said.split(";") if (value := part.strip())] if column in ("outcome", "difficulty") else said.split()
+
+
 def findings_of(item: CoreItem) -> list[Finding]:
     return [*check_item(item), *missing_media(item)]
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from datetime import UTC, datetime, time
 from typing import Any
 
-from django.apps import apps
-from django.db.models import Case, CharField, Count, F, Q, QuerySet, Value, When
+from django.db.models import Case, CharField, Count, F, QuerySet, Value, When
 from django.shortcuts import get_object_or_404
 
 from rogatum.web.courses.models import Course
+from rogatum.web.pools.bodies import parts_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.schemas import NONE, ItemFilter
 from rogatum.web.pools.search import matching
 from rogatum.web.pools.tree import PoolTree
+from rogatum.web.pools.uses import Uses
 
 Rows = QuerySet[Item]
 # How many values of one condition are told at most; the rest are found by typing.
@@ -28,11 +28,6 @@ HANDED = Case(
     default=Value("yes"),
     output_field=CharField(),
 )
-
-
-def parts_of(column: str, said: str) -> list[str]:
-    """The values that a column with several of them holds."""
-    return [value for part in said.split(";") if (value := part.strip())] if column in ("outcome", "difficulty") else said.split()
 
 
 def _is(column: str) -> Callable[[Rows, Any, Course], Rows]:
@@ -74,37 +69,11 @@ def _found(rows: Rows, value: str, course: Course) -> Rows:
     return rows.exclude(findings="") if value == "any" else _among("findings")(rows, value, course)
 
 
-@dataclass(frozen=True)
-class _Uses:
-    """What the quizzes of a course draw from, with all that lies below, and which items they have: by quiz."""
-
-    drawn: dict[int, set[int]]
-    fixed: dict[int, set[int]]
-
-    def items_of(self, quiz: int) -> Q:
-        return Q(pool_id__in=self.drawn[quiz]) | Q(pk__in=self.fixed[quiz]) if quiz in self.drawn else Q(pk__in=[])
-
-    def items_of_any(self) -> Q:
-        return Q(pool_id__in=set().union(*self.drawn.values())) | Q(pk__in=set().union(*self.fixed.values()))
-
-
-def _uses(course: Course) -> _Uses:
-    quizzes = apps.get_model("quizzes.Quiz").objects.filter(course=course).values_list("pk", flat=True)
-    uses = _Uses({quiz: set() for quiz in quizzes}, {quiz: set() for quiz in quizzes})
-    draws = apps.get_model("quizzes.Part").objects.filter(quiz__course=course, kind="draw")
-    tree = PoolTree(course)
-    for quiz, pool, alone in draws.values_list("quiz", "pool", "alone"):
-        uses.drawn[quiz].update(tree.numbers if pool is None else [pool] if alone else tree.below(pool))
-    entries = apps.get_model("quizzes.PartItem").objects.filter(part__quiz__course=course)
-    for quiz, item in entries.values_list("part__quiz", "item"):
-        uses.fixed[quiz].add(item)
-    return uses
-
-
 def _used(rows: Rows, value: str, course: Course) -> Rows:
+    uses = Uses(course)
     if value == NONE:
-        return rows.exclude(_uses(course).items_of_any())
-    return rows.filter(_uses(course).items_of(int(value))) if value.isdecimal() else rows.none()
+        return rows.exclude(uses.given_by(uses.by_quiz))
+    return rows.filter(uses.given_by([int(value)])) if value.isdecimal() else rows.none()
 
 
 def _handed(rows: Rows, value: str, _course: Course) -> Rows:
@@ -218,16 +187,6 @@ def _name(value: Any) -> str:
 
 
 def _by_quiz(course: Course, rows: Rows) -> dict[str, int]:
-    """How many of the items each quiz has or draws from, and how many none has: asked once for all quizzes."""
-    uses = _uses(course)
-    in_pool = dict(rows.order_by().values_list("pool_id").annotate(n=Count("pk")))
-    named = set().union(*uses.fixed.values())
-    pool_of = dict(rows.filter(pk__in=named).order_by().values_list("pk", "pool_id"))
-
-    def held(pools: set[int], items: set[int]) -> int:
-        alone = sum(item in pool_of and pool_of[item] not in pools for item in items)
-        return sum(in_pool.get(pool, 0) for pool in pools) + alone
-
-    told = {str(quiz): held(uses.drawn[quiz], uses.fixed[quiz]) for quiz in uses.drawn}
-    unused = sum(in_pool.values()) - held(set().union(*uses.drawn.values()), named)
-    return {key: count for key, count in told.items() if count} | {NONE: unused}
+    """How many of the items each quiz has or draws from, and how many none has."""
+    told, unused = Uses(course).counted(rows)
+    return {str(quiz): count for quiz, count in told.items() if count} | {NONE: unused}

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.apps import apps
-from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -23,7 +22,7 @@ from rogatum.web.pools.bodies import core_item, passage_of, set_body
 from rogatum.web.pools.item_page_schemas import CameFrom, UsedIn
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
-from rogatum.web.pools.tree import PoolTree
+from rogatum.web.pools.uses import Uses
 
 MOST_VERSIONS = 200
 
@@ -95,13 +94,7 @@ def came_from(row: Item) -> CameFrom:
 
 
 def used_in(row: Item) -> list[UsedIn]:
-    """The quizzes that have an item, or draw from a pool that it lies in or below."""
-    above = PoolTree(row.course_id).above(row.pool_id)
-    whole = Q(kind="draw", pool__isnull=True)
-    drawn = Q(pool_id=row.pool_id) | Q(pool_id__in=above, alone=False) | whole
-    parts = apps.get_model("quizzes.Part").objects.filter(Q(entries__item=row) | drawn, quiz__course=row.course)
-    found: dict[int, UsedIn] = {}
-    for quiz, title, kind in parts.values_list("quiz", "quiz__title", "kind").order_by("quiz__title"):
-        if quiz not in found or kind == "fixed":
-            found[quiz] = UsedIn(quiz=quiz, title=title, how="drawn" if kind == "draw" else "fixed")
-    return list(found.values())
+    """The quizzes that have an item, or can draw it."""
+    uses = Uses(row.course_id).of(row)
+    titles = apps.get_model("quizzes.Quiz").objects.filter(pk__in=uses).order_by("title").values_list("pk", "title")
+    return [UsedIn(quiz=quiz, title=title, how=uses[quiz]) for quiz, title in titles]

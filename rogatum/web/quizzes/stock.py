@@ -15,8 +15,7 @@ from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.core.quizzes.sums import Passage
 from rogatum.core.quizzes.timing import load_of
 from rogatum.web.courses.models import Course
-from rogatum.web.pools.bodies import passage_of
-from rogatum.web.pools.filters import parts_of
+from rogatum.web.pools.bodies import parts_of, passage_of
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import PartItem
