@@ -19,7 +19,10 @@ import { router } from './router'
 
 const queryClient = new QueryClient({
   defaultOptions: {
+    // The server may run on this machine: that there is no network says nothing about it.
+    mutations: { networkMode: 'always' },
     queries: {
+      networkMode: 'always',
       retry: (count, error) => count < 2 && !(error instanceof Problem && error.status >= 400 && error.status < 500),
       refetchOnWindowFocus: false,
     },

@@ -13,6 +13,7 @@ const open: VueWrapper[] = []
 export function cleared(): void {
   open.splice(0).forEach((view) => view.unmount())
   document.body.innerHTML = ''
+  vi.useRealTimers()
   vi.unstubAllGlobals()
   vi.restoreAllMocks()
 }

@@ -12,11 +12,12 @@ const queries = useQueryClient()
 const { data: zones } = useQuery(zonesQuery())
 const zone = ref('UTC')
 const sections = ref<{ id: number | null; name: string; students: number }[]>([])
+// What is typed stays while anything else of the course changes.
 watch(
-  () => props.detail,
-  (now) => {
-    zone.value = now.time_zone
-    sections.value = now.sections.map((section) => ({ ...section }))
+  () => JSON.stringify([props.detail.time_zone, props.detail.sections]),
+  () => {
+    zone.value = props.detail.time_zone
+    sections.value = props.detail.sections.map((section) => ({ ...section }))
   },
   { immediate: true },
 )

@@ -9,11 +9,13 @@ import { WORDS } from '@/ui/words'
 export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>) {
   const queries = useQueryClient()
   const putOff = useMutation({
-    mutationFn: (codes: string[]) =>
+    // One after the other: each adds to what the one before it left.
+    scope: { id: 'advice' },
+    mutationFn: (codes: string[] | { also: string }) =>
       ok(
         client.PUT('/api/courses/{course_id}/advice', {
           params: { path: { course_id: course.value } },
-          body: { off: codes },
+          body: { off: Array.isArray(codes) ? codes : [...off.value, codes.also] },
         }),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }),
@@ -21,7 +23,7 @@ export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>) {
   })
   function putOffOne(code: string): void {
     say(`Put off: ${WORDS.advice[code] ?? code}. Under “Advice” it can be had again.`)
-    putOff.mutate([...off.value, code])
+    putOff.mutate({ also: code })
   }
   return { putOff, putOffOne }
 }

@@ -26,6 +26,10 @@ const told = computed(() => {
       ? `${mark / 60} ${mark === 60 ? 'minute is' : 'minutes are'} left`
       : '30 seconds are left'
 })
+const kept = computed(() => {
+  if (!props.work.saving.value) return 'All answers are saved'
+  return props.work.problem.value ? 'Not saved yet; it is tried again' : 'Saving…'
+})
 const open = computed(() => sitting.value.unanswered)
 
 async function turn(number: number): Promise<void> {
@@ -53,7 +57,8 @@ async function submit(): Promise<void> {
   await props.work.submit.mutateAsync().catch(() => undefined)
 }
 async function end(): Promise<void> {
-  if (props.work.saving.value) await new Promise((resolve) => setTimeout(resolve))
+  // What has no answer is told when the server has them all.
+  if (props.work.saving.value) await props.work.save.mutateAsync().catch(() => undefined)
   asking.value = true
 }
 </script>
@@ -64,7 +69,7 @@ async function end(): Promise<void> {
     <p class="state">
       <span>Attempt {{ sitting.number }}</span>
       <span v-if="page.of > 1">Page {{ page.number + 1 }} of {{ page.of }}</span>
-      <span class="soft" role="status">{{ work.saving.value ? 'Saving…' : 'All answers are saved' }}</span>
+      <span class="soft" role="status">{{ kept }}</span>
       <strong v-if="left !== undefined" class="left" :class="{ soon: left <= 60 }" aria-hidden="true"
         >{{ clock(left) }} left</strong
       >

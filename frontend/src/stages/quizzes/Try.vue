@@ -34,16 +34,8 @@ const who = computed(() =>
   trial.value?.student ? `student ${trial.value.student}` : `section ${trial.value?.section ?? ''}`,
 )
 
-function set(change: { section?: string; student?: string; anew?: boolean } = {}): void {
-  const now = trial.value
-  if (!now) return
-  work.setUp.mutate({
-    section: change.section ?? now.section,
-    student: change.student ?? now.student,
-    clock: clock.value,
-    anew: change.anew ?? false,
-  })
-}
+const set = (change: { section?: string; student?: string; anew?: boolean } = {}) =>
+  work.setUp.mutate({ ...change, clock: clock.value })
 function as(value: string): void {
   const [kind, ...name] = value.split(' ')
   set(kind === 'student' ? { student: name.join(' '), section: '' } : { section: name.join(' '), student: '' })

@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { nth, shown, sure } from '@/testing'
 
@@ -105,6 +105,52 @@ it('saves an answer as it is given, and turns the page when it is saved', async 
   expect(words(view.text())).toContain('Page 2 of 2')
 })
 
+it('keeps answers while the server does not answer, and sends them again', async () => {
+  vi.useFakeTimers({ shouldAdvanceTime: true })
+  let there = true
+  const kept: Record<string, unknown> = {}
+  const sitting = () => ({ ...TRIAL, sitting: { ...SITTING, responses: { ...kept } } })
+  const answers = {
+    [`GET ${path}`]: sitting,
+    [`PUT ${path}/responses`]: ({ responses }: { responses: object }) => {
+      if (!there) throw new TypeError('Failed to fetch')
+      Object.assign(kept, responses)
+      return sitting()
+    },
+  }
+  const { view, asked } = await shown(Try, {}, { at, answers })
+  const field = () => view.find('.items input')
+  there = false
+  await field().setValue('cl')
+  await flushPromises()
+  await field().setValue('clay')
+  await flushPromises()
+  expect((field().element as HTMLInputElement).value).toBe('clay')
+  expect(view.find('.state').text()).toContain('Not saved yet')
+  await nth(view.findAll('footer button'), 0).trigger('click')
+  await flushPromises()
+  expect(view.find('[role=alert]').text()).toContain('does not answer')
+  expect(asked.some(({ path: to }) => to.endsWith('/page'))).toBe(false)
+  there = true
+  await vi.advanceTimersByTimeAsync(6000)
+  await flushPromises()
+  expect(kept).toEqual({ 1: 'clay' })
+  expect(view.find('.state').text()).toContain('All answers are saved')
+})
+
+it('tells why an answer is refused, and shows what is there', async () => {
+  const answers = {
+    [`GET ${path}`]: { ...TRIAL, sitting: { ...SITTING, responses: { 1: 'silt' } } },
+    [`PUT ${path}/responses`]: () =>
+      Response.json({ fact: 'This page is behind you.', way_out: 'Go on.' }, { status: 409 }),
+  }
+  const { view } = await shown(Try, {}, { at, answers })
+  await view.find('.items input').setValue('clay')
+  await flushPromises()
+  expect(view.find('[role=alert]').text()).toContain('behind you')
+  expect((view.find('.items input').element as HTMLInputElement).value).toBe('silt')
+})
+
 it('tells what has no answer before it is handed in', async () => {
   const answers = {
     [`GET ${path}`]: { ...TRIAL, sitting: SITTING },
@@ -141,7 +187,8 @@ it('shows of an attempt what is released, and says what is not', async () => {
 })
 
 it('is tried as another student, at another time, and anew', async () => {
-  const answers = { [`GET ${path}`]: TRIAL, [`PUT ${path}`]: { ...TRIAL, refusal: 'This quiz is closed.' } }
+  const closed = (body: object) => ({ ...TRIAL, ...body, refusal: 'This quiz is closed.' })
+  const answers = { [`GET ${path}`]: TRIAL, [`PUT ${path}`]: closed }
   const { view, asked } = await shown(Try, {}, { at, answers })
   const [who, when] = [nth(view.findAll('.trial select'), 0), nth(view.findAll('.trial select'), 1)]
   await who.setValue('student R. Vane')
@@ -149,7 +196,7 @@ it('is tried as another student, at another time, and anew', async () => {
   await flushPromises()
   expect(asked.filter((call) => call.method === 'PUT').map((call) => call.body)).toEqual([
     { section: '', student: 'R. Vane', clock: 'now', anew: false },
-    { section: '', student: '', clock: 'after closing', anew: false },
+    { section: '', student: 'R. Vane', clock: 'after closing', anew: false },
   ])
   expect(view.find('[role=status]').text()).toContain('This quiz is closed.')
   expect(view.find('form').exists()).toBe(false)
