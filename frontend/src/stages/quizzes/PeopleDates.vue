@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import TypedField from '@/ui/TypedField.vue'
+
 import MomentField from './MomentField.vue'
 import type { Settings } from './useQuiz'
 
@@ -34,9 +36,13 @@ function addException(): void {
   if (name) emit('set', { exceptions: [...exceptions.value, { student: name, section: '', time_factor: 1.5 }] })
   student.value = ''
 }
-const number = (event: Event) => {
-  const value = Number((event.target as HTMLInputElement).value.replace(',', '.'))
+function number(typed: string): number | null {
+  const value = Number(typed.replace(',', '.'))
   return Number.isFinite(value) && value > 0 ? value : null
+}
+function whole(typed: string): number | null {
+  const value = number(typed)
+  return value === null ? null : Math.max(1, Math.round(value))
 }
 const WINDOW = [
   ['opens', 'opens'],
@@ -92,23 +98,23 @@ const WINDOW = [
       </select>
       <label
         >time ×
-        <input
-          :value="row.time_factor ?? ''"
+        <TypedField
+          :model-value="row.time_factor"
           class="short"
           inputmode="decimal"
           placeholder="1"
           :aria-label="`Factor of time for ${row.student}`"
-          @change="setException(place, { time_factor: number($event) })"
+          @update:model-value="(typed) => setException(place, { time_factor: number(typed) })"
       /></label>
       <label
         >attempts
-        <input
-          :value="row.attempts ?? ''"
+        <TypedField
+          :model-value="row.attempts"
           class="short"
           inputmode="numeric"
           placeholder="as all"
           :aria-label="`Attempts of ${row.student}`"
-          @change="setException(place, { attempts: number($event) === null ? null : Math.round(number($event) ?? 1) })"
+          @update:model-value="(typed) => setException(place, { attempts: whole(typed) })"
       /></label>
       <button type="button" class="link-button faint end" @click="setException(place, null)">No exception</button>
     </div>

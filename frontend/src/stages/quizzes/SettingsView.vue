@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import RichText from '@/ui/RichText.vue'
+import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 
@@ -23,10 +24,10 @@ const known = computed(() => detail.value?.sections.map(({ name }) => name) ?? [
 const set = (change: Partial<Settings>) => props.work.set(change)
 
 const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null
-function number(event: Event, whole = false): number | null {
-  const value = Number((event.target as HTMLInputElement).value.replace(',', '.'))
+function number(typed: string, whole = false): number | null {
+  const value = Number(typed.replace(',', '.'))
   if (!Number.isFinite(value) || value <= 0) return null
-  return whole ? Math.round(value) : value
+  return whole ? Math.max(1, Math.round(value)) : value
 }
 type Choice = { name: 'shown' | 'navigation' | 'submission'; label: string; words: Record<string, string> }
 const CHOICES: Choice[] = [
@@ -98,12 +99,12 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
               <option v-for="(words, value) in LATE" :key="value" :value="value">{{ words }}</option>
             </select>
             <label v-if="settings.late === 'with a deduction'"
-              ><input
+              ><TypedField
+                :model-value="settings.late_deduction ? settings.late_deduction * 100 : ''"
                 class="short"
                 inputmode="decimal"
                 aria-label="Per cent of the marks that each late day costs"
-                :value="settings.late_deduction ? settings.late_deduction * 100 : ''"
-                @change="set({ late_deduction: (number($event) ?? 0) / 100 })"
+                @update:model-value="(typed) => set({ late_deduction: (number(typed) ?? 0) / 100 })"
               />
               % each day</label
             >
@@ -118,14 +119,12 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
         <div class="grid">
           <label for="attempts">Attempts</label>
           <span class="row">
-            <input
+            <TypedField
               id="attempts"
+              :model-value="attempts"
               class="short"
-              :value="attempts"
               placeholder="1"
-              @change="
-                set({ attempts: ($event.target as HTMLInputElement).value.trim() === 'any' ? 0 : number($event, true) })
-              "
+              @update:model-value="(typed) => set({ attempts: typed.trim() === 'any' ? 0 : number(typed, true) })"
             />
             <button type="button" class="link-button" @click="set({ attempts: 0 })">any number</button>
             <select
@@ -139,26 +138,26 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
           </span>
           <label for="pause">Pause between them</label>
           <span class="row"
-            ><input
+            ><TypedField
               id="pause"
+              :model-value="settings.pause"
               class="short"
               inputmode="numeric"
-              :value="settings.pause ?? ''"
               placeholder="none"
-              @change="set({ pause: number($event) })"
+              @update:model-value="(typed) => set({ pause: number(typed) })"
             />
             minutes</span
           >
           <label for="time">Time limit</label>
           <span class="row"
-            ><input
+            ><TypedField
               id="time"
+              :model-value="settings.time_limit"
               class="short"
               inputmode="numeric"
-              :value="settings.time_limit ?? ''"
               placeholder="none"
               aria-label="Time limit, minutes"
-              @change="set({ time_limit: number($event) })"
+              @update:model-value="(typed) => set({ time_limit: number(typed) })"
             />
             minutes
             <select
@@ -180,13 +179,13 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
             made in one sitting: leaving, or a lost connection, ends it</label
           >
           <label for="code">Access code</label>
-          <input
+          <TypedField
             id="code"
+            :model-value="settings.access_code"
             class="code"
-            :value="settings.access_code ?? ''"
             placeholder="none"
             autocomplete="off"
-            @change="set({ access_code: ($event.target as HTMLInputElement).value.trim() || null })"
+            @update:model-value="(typed) => set({ access_code: typed.trim() || null })"
           />
         </div>
       </section>

@@ -5,6 +5,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 
 import { formatsQuery, sumsQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
+import TypedField from '@/ui/TypedField.vue'
 import { items, WORDS } from '@/ui/words'
 
 import type { Quiz } from './useQuiz'
@@ -95,12 +96,12 @@ const lacking = computed(() => Object.entries(sums.value?.not_taken ?? {}))
       <div>
         <dt>
           The most in a class of
-          <input
-            :value="sums.students"
+          <TypedField
+            :model-value="sums.students"
             inputmode="numeric"
             class="count"
             aria-label="Students in the class"
-            @change="students = Math.min(500, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))"
+            @update:model-value="(typed) => (students = Math.min(500, Math.max(0, Number(typed) || 0)))"
           />
         </dt>
         <dd>{{ most }}</dd>

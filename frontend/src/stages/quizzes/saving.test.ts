@@ -91,3 +91,22 @@ it('saves what waits when one has gone on to something else', async () => {
   expect(saves().every(({ path }) => path === '/api/quizzes/7')).toBe(true)
   expect(kept.settings).toMatchObject({ time_limit: 45, late: 'refused' })
 })
+
+it('leaves what is being typed alone while something else is saved', async () => {
+  const { view, kept, answered, put, value } = await slow()
+  await put('#late', 'refused')
+  const field = view.find<HTMLInputElement>('#time')
+  field.element.focus()
+  field.element.value = '4'
+  await field.trigger('input')
+  await answered()
+  expect([value('#time'), value('#late')]).toEqual(['4', 'refused'])
+  await put('#time', '45')
+  await answered()
+  expect(kept.settings).toMatchObject({ time_limit: 45, late: 'refused' })
+  // What comes to nothing gives way to what holds.
+  field.element.blur()
+  await put('#time', 'soon')
+  await answered()
+  expect([value('#time'), kept.settings['time_limit']]).toEqual(['', null])
+})

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { items } from '@/ui/words'
@@ -17,9 +18,9 @@ const told = computed(() => sums(props.group.sources))
 const said = computed(() => saidOfAll(props.group.sources))
 const repair = useRepairAll(() => props.course)
 const inSources = (count: number) => (count === 1 ? 'of 1 source' : `of ${count} sources`)
-function named(event: Event): void {
+function named(name: string): void {
   naming.value = false
-  emit('name', (event.target as HTMLInputElement).value)
+  emit('name', name)
 }
 </script>
 
@@ -27,14 +28,15 @@ function named(event: Event): void {
   <tr class="batch">
     <td />
     <td colspan="5">
-      <input
+      <TypedField
         v-if="naming"
         class="name-field"
-        :value="group.batch?.name"
+        :model-value="group.batch?.name"
         aria-label="Name of the batch"
-        @change="named"
-        @keydown.enter.prevent="named"
+        @update:model-value="named"
+        @keydown.enter.prevent="($event.target as HTMLInputElement).blur()"
         @keydown.escape="naming = false"
+        @blur="naming = false"
       />
       <button
         v-else

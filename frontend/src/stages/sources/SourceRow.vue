@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { size, WORDS } from '@/ui/words'
@@ -36,8 +37,8 @@ const reading = computed(() => ({
   params: { course: props.course, reading: props.source.reading ?? 0 },
 }))
 
-function expect(event: Event): void {
-  const value = (event.target as HTMLInputElement).value.trim()
+function expect(typed: string): void {
+  const value = typed.trim()
   emit('expect', value ? Number(value) : null)
 }
 </script>
@@ -95,16 +96,16 @@ function expect(event: Event): void {
       </td>
       <td class="number big">{{ source.items }}</td>
       <td class="number">
-        <input
+        <TypedField
           class="expected"
           :class="{ differs }"
           inputmode="numeric"
           pattern="[0-9]*"
-          :value="source.expected ?? ''"
+          :model-value="source.expected"
           :aria-label="`How many items ${source.name} should have`"
           placeholder="?"
           :disabled="!mayEdit"
-          @change="expect"
+          @update:model-value="expect"
         />
       </td>
       <td class="types">{{ types }}</td>
