@@ -13,7 +13,7 @@ from rogatum.web.pools.filters import CONDITIONS, counts_of, filtered
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.schemas import NONE, ItemFilter
 from rogatum.web.pools.search import fts_query
-from rogatum.web.quizzes.models import Part
+from rogatum.web.quizzes.models import Part, Quiz
 from tests.web.conftest import Api
 
 
@@ -114,6 +114,16 @@ def test_a_quiz_may_give_what_its_draws_are_from_in_the_filter_its_count_and_on_
     assert told == ({str(quiz): len(wanted)} if wanted else {}) | {NONE: len(filled) + 1 - len(wanted)}
     used = [key for key in filled if api.ok("get", f"/items/{key}/page")["used"]]
     assert used == wanted
+
+
+def test_any_number_of_draws_with_conditions_of_their_own_can_be_asked_for(api, course, pools, filled):
+    mine = Course.objects.get(pk=course)
+    for n in range(12):
+        quiz = Quiz.objects.create(course=mine, title=f"Q{n}")
+        where = [[{"facet": "outcome", "values": [f"9.{n}.{part}", "2.2"]}] for part in range(100)]
+        Part.objects.bulk_create(Part(quiz=quiz, kind="draw", position=k, pick=1, where=said) for k, said in enumerate(where))
+    assert matches(api, course, quiz=NONE) == [filled[place] for place in (0, 3, 4)]
+    assert counts_of(mine, ItemFilter())["quiz"][NONE] == 3
 
 
 def test_advice_that_a_course_put_off_is_not_open(api, course, filled):

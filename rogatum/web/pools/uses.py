@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import reduce
+from operator import or_
 from typing import Any, NamedTuple
 
 from django.apps import apps
@@ -19,6 +20,9 @@ from rogatum.web.pools.models import Item
 from rogatum.web.pools.tree import PoolTree
 
 FACETS: tuple[Facet, ...] = ("type", "outcome", "difficulty")
+
+# How many draws one query asks for at most: a database bounds how deep its conditions go.
+MOST_TERMS = 100
 
 
 class Cell(NamedTuple):
@@ -101,11 +105,13 @@ class Uses:
         facets = {condition.facet for use in uses for draw in use.draws for condition in draw.where}
         rows = Item.objects.filter(course=self.course).order_by()
         texts = {facet: list(rows.values_list(facet, flat=True).distinct()) for facet in facets}
+        draws = _together(draw for use in uses for draw in use.draws)
         found = Q(pk__in=set().union(*(use.fixed for use in uses)))
-        for use in uses:
-            for draw in use.draws:
-                found |= draw.query(texts)
-        return found
+        while len(draws) > MOST_TERMS:
+            some, draws = draws[:MOST_TERMS], draws[MOST_TERMS:]
+            given = reduce(or_, (draw.query(texts) for draw in some))
+            found |= Q(pk__in=list(rows.filter(given).values_list("pk", flat=True)))
+        return reduce(or_, (draw.query(texts) for draw in draws), found)
 
     def counted(self, rows: QuerySet[Item]) -> tuple[dict[int, int], int]:
         """How many of some items each quiz has or can give, and how many none does: asked once for all quizzes."""
@@ -113,9 +119,8 @@ class Uses:
         columns = CELL if conditional else CELL[:2]
         named = set().union(*(use.named() for use in self.by_quiz.values()))
         apart = {key: Cell(*cell) for key, *cell in rows.filter(pk__in=named).order_by().values_list("pk", *columns)}
-        cells: dict[Cell, int] = defaultdict(int)
-        for *cell, count in rows.order_by().values_list(*columns).annotate(n=Count("pk")):
-            cells[Cell(*cell)] = count
+        counts = rows.order_by().values_list(*columns).annotate(n=Count("pk"))
+        cells = {Cell(*cell): count for *cell, count in counts}
         for cell in apart.values():
             cells[cell] -= 1
         told: dict[int, int] = {}
@@ -135,6 +140,14 @@ class Uses:
         return {
             quiz: "fixed" if item.pk in use.fixed else "drawn" for quiz, use in self.by_quiz.items() if use.gives(item.pk, cell)
         }
+
+
+def _together(draws: Iterable[_Draw]) -> list[_Draw]:
+    """Draws of the same items but for their pools, as one."""
+    pools: dict[tuple[tuple[Condition, ...], frozenset[int]], frozenset[int]] = {}
+    for draw in draws:
+        pools[draw.where, draw.without] = pools.get((draw.where, draw.without), frozenset()) | draw.pools
+    return [_Draw(held, *same) for same, held in pools.items()]
 
 
 def _rows(model: str, **where: Any) -> QuerySet[Any]:
