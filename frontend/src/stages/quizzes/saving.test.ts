@@ -81,6 +81,18 @@ it('asks once about all that something else saved meanwhile has refused, and kee
   expect(view.find('[aria-label="Changed in the meantime"]').exists()).toBe(false)
 })
 
+it('does not ask where another tab changed something else, and keeps it', async () => {
+  const { view, kept, answered, elsewhere, put, value } = await slow()
+  await put('#time', '45')
+  elsewhere({ access_code: 'marl' })
+  await answered()
+  expect(view.find('[aria-label="Changed in the meantime"]').exists()).toBe(false)
+  expect(value('#time')).toBe('45')
+  await answered()
+  expect(kept.settings).toMatchObject({ time_limit: 45, access_code: 'marl' })
+  expect([value('#time'), value('#code')]).toEqual(['45', 'marl'])
+})
+
 it('saves what waits when one has gone on to something else', async () => {
   const { view, kept, saves, answered, put } = await slow()
   await put('#time', '45')

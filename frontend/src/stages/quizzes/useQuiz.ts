@@ -2,7 +2,7 @@ import { useMutation, useMutationState, useQuery, useQueryClient } from '@tansta
 import { computed, onScopeDispose, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { client, ok, type Schemas } from '@/api/client'
+import { client, ok, Problem, type Schemas } from '@/api/client'
 import { quizQuery } from '@/api/queries'
 import { sayProblem } from '@/ui/say'
 import { useConflict } from '@/ui/useConflict'
@@ -22,9 +22,24 @@ export type Edit =
 
 /** What is changed of a quiz; `over` is what it is saved over where that is not what this page has of it. */
 interface Change {
-  title?: string
-  settings?: Partial<Settings>
-  over?: { version: string; settings?: Settings | undefined }
+  title?: string | undefined
+  settings?: Partial<Settings> | undefined
+  over?: Seen | undefined
+}
+interface Seen {
+  version: string
+  title?: string | undefined
+  settings?: Settings | undefined
+}
+const isConflict = (error: unknown): error is Problem => error instanceof Problem && error.status === 412
+// What nobody said is null in one, and not there in the other.
+const said = (value: unknown) => JSON.stringify(value, (_, part: unknown) => part ?? undefined)
+const isSame = (one: unknown, other: unknown) => said(one) === said(other)
+/** Whether what is there now differs from what was seen in nothing that is to be changed: then there is nothing to ask. */
+function isApart(there: Record<string, unknown>, { title, settings = {} }: Change, seen: Seen | undefined): boolean {
+  const [now, before] = [there['settings'] ?? {}, seen?.settings ?? {}] as Record<string, unknown>[]
+  const sameTitle = title === undefined || isSame(there['title'], seen?.title)
+  return sameTitle && Object.keys(settings).every((name) => isSame(now?.[name], before?.[name]))
 }
 interface PartChange {
   part: number
@@ -130,7 +145,13 @@ export function useQuiz(course: number, id: number) {
       return ok(client.PATCH('/api/quizzes/{quiz_id}', { params, body }))
     },
     onSuccess: saved,
-    onError: (failed, { title, settings }) => {
+    onError: (failed, { title, settings, over = now() }): void => {
+      const there = isConflict(failed) && !conflict.clash.value ? failed : undefined
+      if (there && isApart(there.current, { title, settings }, over)) {
+        const current = { version: there.version, settings: there.current['settings'] as Settings }
+        change.mutate({ title, settings, over: { ...current, title: over?.title } })
+        return
+      }
       // Two that waited are refused by the same change: they are saved over it together.
       const all: Change = { ...(conflict.clash.value && mine.value) }
       if (title !== undefined) all.title = title
@@ -153,7 +174,7 @@ export function useQuiz(course: number, id: number) {
     ...inTurn,
     mutationFn: () => ok(client.DELETE('/api/quizzes/{quiz_id}', { params })),
     onSuccess: async () => {
-      await router.push({ name: 'quizzes', params: { course: course } })
+      await router.push({ name: 'quizzes', params: { course } })
       await queries.invalidateQueries({ queryKey: ['course', course] })
     },
     onError: sayProblem,
