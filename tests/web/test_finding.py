@@ -8,12 +8,15 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from rogatum.core.quizzes.catalogue import ids_of
+from rogatum.core.quizzes.figures import given_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.pools.filters import CONDITIONS, counts_of, filtered
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.schemas import NONE, ItemFilter
 from rogatum.web.pools.search import fts_query
-from rogatum.web.quizzes.models import Part, Quiz
+from rogatum.web.quizzes.models import Part, PartItem, Quiz
+from rogatum.web.quizzes.services import shown_one
 from tests.web.conftest import Api
 
 
@@ -114,6 +117,35 @@ def test_a_quiz_may_give_what_its_draws_are_from_in_the_filter_its_count_and_on_
     assert told == ({str(quiz): len(wanted)} if wanted else {}) | {NONE: len(filled) + 1 - len(wanted)}
     used = [key for key in filled if api.ok("get", f"/items/{key}/page")["used"]]
     assert used == wanted
+
+
+CONDITION = st.builds(
+    lambda said, but: {"facet": said[0], "values": [said[1]], "but": but},
+    st.sampled_from([("outcome", "2.1"), ("outcome", "2.2"), ("difficulty", "Easy"), ("type", "numeric"), ("type", "information")]),
+    st.booleans(),
+)
+PLACES = st.sets(st.integers(0, 4), max_size=3)
+
+
+@given(st.lists(st.tuples(st.sampled_from([0, 1, None]), st.lists(CONDITION, max_size=2), PLACES), max_size=3), PLACES)
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=60)
+def test_the_filter_and_its_count_know_what_the_core_finds_that_a_quiz_can_give(course, pools, filled, draws, fixed):
+    mine = Course.objects.get(pk=course)
+    Item.objects.filter(pk=filled[1]).update(type="information")
+    quiz = Quiz.objects.create(course=mine, title="Q")
+    part = Part.objects.create(quiz=quiz, kind="fixed", position=1)
+    PartItem.objects.bulk_create(PartItem(part=part, item_id=filled[place], position=place) for place in fixed)
+    for number, (pool, where, never) in enumerate(draws, 2):
+        without = [filled[place] for place in never]
+        key = None if pool is None else pools[pool]["id"]
+        Part.objects.create(quiz=quiz, kind="draw", position=number, pick=1, pool_id=key, where=where, without=without)
+    now = shown_one(quiz)
+    found = {int(key) for given in given_parts(now.core, now.catalogue) for key in ids_of(given.lots)}
+    asked = ItemFilter(quiz=str(quiz.pk))
+    assert set(filtered(mine, asked).values_list("pk", flat=True)) == found
+    told = counts_of(mine, asked)["quiz"]
+    assert told.get(str(quiz.pk), 0) == len(found) and told[NONE] == len(filled) - len(found)
+    quiz.delete()
 
 
 def test_any_number_of_draws_with_conditions_of_their_own_can_be_asked_for(api, course, pools, filled):

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from rogatum.core.items import Bank, Item, ItemType
 from rogatum.core.items.parts import is_question_type
-from rogatum.core.quizzes.criteria import Draw, Facets, meets
+from rogatum.core.quizzes.criteria import Condition, Draw, Facets, meets
 from rogatum.core.quizzes.model import Part
 from rogatum.core.quizzes.timing import load_of_item, seconds_of
 from rogatum.core.quizzes.worth import UNSAID, stated_points
@@ -62,6 +62,11 @@ def count_of(lots: Iterable[Lot]) -> int:
     return sum(map(len, lots))
 
 
+def is_drawn(item_type: ItemType, where: Iterable[Condition], facets: Facets) -> bool:
+    """Whether a draw with these conditions gives such an item: what asks nothing is drawn by none."""
+    return is_question_type(item_type) and meets(where, facets)
+
+
 @dataclass(frozen=True)
 class Catalogue:
     """Single items by their ids, and pools by their paths with what lies in each."""
@@ -77,7 +82,7 @@ class Catalogue:
         """The questions that a draw can give."""
         never = frozenset(draw.without)
         lots = (lot for path, held in self.pools.items() if draw.holds(path) for lot in held)
-        asked = (lot.without(never) for lot in lots if lot.is_question and meets(draw.where, lot.facets))
+        asked = (lot.without(never) for lot in lots if is_drawn(lot.type, draw.where, lot.facets))
         return [lot for lot in asked if lot.ids]
 
     @cached_property

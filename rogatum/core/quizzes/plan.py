@@ -19,7 +19,3 @@ class Plan(BaseModel):
     as_draws: bool = False
     apart_from: list[str] = Field(default_factory=list, max_length=200)
     seed: str = Field(default="", max_length=100)
-
-    @property
-    def total(self) -> int:
-        return sum(row.pick for row in self.rows)

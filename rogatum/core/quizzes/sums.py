@@ -7,9 +7,9 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
-from rogatum.core.quizzes.catalogue import Catalogue, Lot
+from rogatum.core.quizzes.catalogue import Catalogue, Lot, is_drawn
 from rogatum.core.quizzes.classes import MostShared, most_shared
-from rogatum.core.quizzes.criteria import Draw, meets
+from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.exposure import DrawSet, Seen, exposure_of_quiz, overlapping, seen_in_attempts, seen_items
 from rogatum.core.quizzes.figures import GivenPart, given_parts
 from rogatum.core.quizzes.model import Quiz
@@ -135,4 +135,4 @@ def _meeting(row: Draw, given: Sequence[GivenPart]) -> float:
 
 
 def _asked(row: Draw, lot: Lot) -> bool:
-    return lot.is_question and row.holds(lot.path) and meets(row.where, lot.facets)
+    return row.holds(lot.path) and is_drawn(lot.type, row.where, lot.facets)

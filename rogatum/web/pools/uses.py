@@ -12,8 +12,8 @@ from django.apps import apps
 from django.db.models import Count, Q, QuerySet
 
 from rogatum.core.items.by_type import ALL_TYPES
-from rogatum.core.items.parts import is_question_type
-from rogatum.core.quizzes.criteria import Condition, Facet, meets
+from rogatum.core.quizzes.catalogue import is_drawn
+from rogatum.core.quizzes.criteria import Condition, Facet
 from rogatum.web.courses.models import Course
 from rogatum.web.pools.bodies import parts_of
 from rogatum.web.pools.models import Item
@@ -35,8 +35,8 @@ class Cell(NamedTuple):
 
 
 CELL = ("pool_id", *FACETS)
-# What lies in a pool and is no question: no draw gives it.
-NOT_DRAWN = sorted(kind for kind in ALL_TYPES if not is_question_type(kind))
+# The types that no draw gives.
+NOT_DRAWN = sorted(kind for kind in ALL_TYPES if not is_drawn(kind, (), {}))
 
 
 @dataclass(frozen=True)
@@ -48,9 +48,10 @@ class _Draw:
     without: frozenset[int]
 
     def covers(self, cell: Cell) -> bool:
-        if cell.pool not in self.pools or cell.type in NOT_DRAWN:
+        if cell.pool not in self.pools:
             return False
-        return not self.where or meets(self.where, {name: parts_of(name, getattr(cell, name)) for name in FACETS})
+        facets = {name: parts_of(name, getattr(cell, name)) for name in FACETS} if self.where else {}
+        return is_drawn(cell.type, self.where, facets)  # type: ignore[arg-type]
 
     def gives(self, item: int, cell: Cell) -> bool:
         return item not in self.without and self.covers(cell)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import Q
 from django.dispatch import receiver
 
 from rogatum.web.courses.history import Recorder, fields_of
@@ -15,15 +16,15 @@ from rogatum.web.quizzes.models import Part, Quiz
 @receiver(pool_merged)
 def follow_pool(gone: Pool, into: Pool, record: Recorder, **_: object) -> None:
     """Names `into` wherever `gone` was named, within the operation that merges them."""
-    for part in Part.objects.filter(quiz__course=gone.course_id).order_by("pk"):
+    named = Q(pool=gone) | Q(picked_from__pool=gone.pk)
+    for part in Part.objects.filter(named, quiz__course=gone.course_id).order_by("pk"):
         before = fields_of(part)
         if part.pool_id == gone.pk:
             part.pool = into
         if part.picked_from:
             part.picked_from = _named_anew(part.picked_from, gone, into)
-        if fields_of(part) != before:
-            part.save(update_fields=["pool", "picked_from"])
-            record.changed("part", part, before)
+        part.save(update_fields=["pool", "picked_from"])
+        record.changed("part", part, before)
     for quiz in Quiz.objects.filter(course=gone.course_id, plan__isnull=False):
         before = fields_of(quiz)
         quiz.plan = quiz.plan | {"rows": [_named_anew(row, gone, into) for row in quiz.plan.get("rows", [])]}

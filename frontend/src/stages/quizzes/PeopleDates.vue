@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { positiveOf, wholeOf } from '@/ui/numbers'
 import TypedField from '@/ui/TypedField.vue'
 
 import MomentField from './MomentField.vue'
 import type { Settings } from './useQuiz'
+import { MOMENTS } from './words'
 
 /** Sections with their own dates, and exceptions for students: more time, dates of their own, more attempts. */
 const props = defineProps<{ settings: Settings; zone: string; known: string[] }>()
@@ -36,19 +38,6 @@ function addException(): void {
   if (name) emit('set', { exceptions: [...exceptions.value, { student: name, section: '', time_factor: 1.5 }] })
   student.value = ''
 }
-function number(typed: string): number | null {
-  const value = Number(typed.replace(',', '.'))
-  return Number.isFinite(value) && value > 0 ? value : null
-}
-function whole(typed: string): number | null {
-  const value = number(typed)
-  return value === null ? null : Math.max(1, Math.round(value))
-}
-const WINDOW = [
-  ['opens', 'opens'],
-  ['due', 'due'],
-  ['closes', 'closes'],
-] as const
 </script>
 
 <template>
@@ -59,12 +48,12 @@ const WINDOW = [
     <tbody>
       <tr v-for="(row, place) in sections" :key="row.section">
         <th scope="row">{{ row.section }}</th>
-        <td v-for="[name, words] in WINDOW" :key="name">
+        <td v-for="(words, name) in MOMENTS" :key="name">
           <MomentField
             :model-value="row[name]"
             :zone="zone"
-            :label="`${row.section} ${words}`"
-            :placeholder="words + ' as the quiz'"
+            :label="`${row.section} ${words.toLowerCase()}`"
+            :placeholder="words.toLowerCase() + ' as the quiz'"
             @update:model-value="(moment) => setSection(place, { [name]: moment })"
           />
         </td>
@@ -104,7 +93,7 @@ const WINDOW = [
           inputmode="decimal"
           placeholder="1"
           :aria-label="`Factor of time for ${row.student}`"
-          @update:model-value="(typed) => setException(place, { time_factor: number(typed) })"
+          @update:model-value="(typed) => setException(place, { time_factor: positiveOf(typed) })"
       /></label>
       <label
         >attempts
@@ -114,18 +103,18 @@ const WINDOW = [
           inputmode="numeric"
           placeholder="as all"
           :aria-label="`Attempts of ${row.student}`"
-          @update:model-value="(typed) => setException(place, { attempts: whole(typed) })"
+          @update:model-value="(typed) => setException(place, { attempts: wholeOf(typed) })"
       /></label>
       <button type="button" class="link-button faint end" @click="setException(place, null)">No exception</button>
     </div>
     <div class="window">
       <MomentField
-        v-for="[name, words] in WINDOW"
+        v-for="(words, name) in MOMENTS"
         :key="name"
         :model-value="row[name]"
         :zone="zone"
-        :label="`${row.student} ${words}`"
-        :placeholder="words + ' as all'"
+        :label="`${row.student} ${words.toLowerCase()}`"
+        :placeholder="words.toLowerCase() + ' as all'"
         @update:model-value="(moment) => setException(place, { [name]: moment })"
       />
     </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { positiveOf, wholeOf } from '@/ui/numbers'
 import RichText from '@/ui/RichText.vue'
 import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
@@ -12,7 +13,7 @@ import PeopleDates from './PeopleDates.vue'
 import ReleaseField from './ReleaseField.vue'
 import SettingsMeaning from './SettingsMeaning.vue'
 import type { Quiz, QuizWork, Settings } from './useQuiz'
-import { COUNTS, LATE, NAVIGATION, RELEASE, RELEASED, SHOWN, SUBMISSION, TIME_UP } from './words'
+import { COUNTS, LATE, MOMENTS, NAVIGATION, RELEASE, RELEASED, SHOWN, SUBMISSION, TIME_UP } from './words'
 
 /** The settings of a quiz as a whole; beside them what they mean in words, and what is worth a second look. */
 const props = defineProps<{ quiz: Quiz; work: QuizWork }>()
@@ -24,11 +25,6 @@ const known = computed(() => detail.value?.sections.map(({ name }) => name) ?? [
 const set = (change: Partial<Settings>) => props.work.set(change)
 
 const chosen = (event: Event) => (event.target as HTMLSelectElement).value || null
-function number(typed: string, whole = false): number | null {
-  const value = Number(typed.replace(',', '.'))
-  if (!Number.isFinite(value) || value <= 0) return null
-  return whole ? Math.max(1, Math.round(value)) : value
-}
 type Choice = { name: 'shown' | 'navigation' | 'submission'; label: string; words: Record<string, string> }
 const CHOICES: Choice[] = [
   { name: 'shown', label: 'Items come', words: SHOWN },
@@ -66,29 +62,13 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
           When <span class="faint zone">{{ zone }}</span>
         </h2>
         <div class="window">
-          <label
-            >Opens
+          <label v-for="(words, name) in MOMENTS" :key="name"
+            >{{ words }}
             <MomentField
-              :model-value="settings.opens"
+              :model-value="settings[name]"
               :zone="zone"
-              label="Opens"
-              @update:model-value="(opens) => set({ opens })"
-          /></label>
-          <label
-            >Due
-            <MomentField
-              :model-value="settings.due"
-              :zone="zone"
-              label="Due"
-              @update:model-value="(due) => set({ due })"
-          /></label>
-          <label
-            >Closes
-            <MomentField
-              :model-value="settings.closes"
-              :zone="zone"
-              label="Closes"
-              @update:model-value="(closes) => set({ closes })"
+              :label="words"
+              @update:model-value="(moment) => set({ [name]: moment })"
           /></label>
         </div>
         <div class="grid">
@@ -104,7 +84,7 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
                 class="short"
                 inputmode="decimal"
                 aria-label="Per cent of the marks that each late day costs"
-                @update:model-value="(typed) => set({ late_deduction: (number(typed) ?? 0) / 100 })"
+                @update:model-value="(typed) => set({ late_deduction: (positiveOf(typed) ?? 0) / 100 })"
               />
               % each day</label
             >
@@ -124,7 +104,7 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
               :model-value="attempts"
               class="short"
               placeholder="1"
-              @update:model-value="(typed) => set({ attempts: typed.trim() === 'any' ? 0 : number(typed, true) })"
+              @update:model-value="(typed) => set({ attempts: typed.trim() === 'any' ? 0 : wholeOf(typed) })"
             />
             <button type="button" class="link-button" @click="set({ attempts: 0 })">any number</button>
             <select
@@ -144,7 +124,7 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
               class="short"
               inputmode="numeric"
               placeholder="none"
-              @update:model-value="(typed) => set({ pause: number(typed) })"
+              @update:model-value="(typed) => set({ pause: positiveOf(typed) })"
             />
             minutes</span
           >
@@ -157,7 +137,7 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
               inputmode="numeric"
               placeholder="none"
               aria-label="Time limit, minutes"
-              @update:model-value="(typed) => set({ time_limit: number(typed) })"
+              @update:model-value="(typed) => set({ time_limit: positiveOf(typed) })"
             />
             minutes
             <select

@@ -3,6 +3,8 @@ import type { Settings } from './useQuiz'
 /** The words of a setting's values: a value that is new in the core wants its word here. */
 type Words<K extends keyof Settings> = Record<NonNullable<Settings[K]> & string, string>
 
+/** The moments of a quiz, of a section and of an exception. */
+export const MOMENTS = { opens: 'Opens', due: 'Due', closes: 'Closes' } as const
 export const COUNTS: Words<'counts'> = {
   best: 'the best counts',
   last: 'the last counts',
