@@ -85,7 +85,7 @@ const became = (offer: Offer) => {
 <style scoped>
 ul {
   list-style: none;
-  margin: 14px 0 0;
+  margin: 14px 0;
   padding: 0;
 }
 
