@@ -20,6 +20,7 @@ CARRIES = Carries(
     formulas=True,
     media=True,
     alt_texts=True,
+    metadata=True,
     titles=True,
     pools=True,
     partial_credit=True,

@@ -16,6 +16,7 @@ from rogatum.core.findings.keys import KEY_UNREAD
 from rogatum.core.formats.gift.lexer import Answer, Block, blocks, plain, split_answers, split_general, unescaped
 from rogatum.core.formats.shared.base import BankBuilder, Reading, ViewLine
 from rogatum.core.formats.shared.media_finder import MediaFinder
+from rogatum.core.formats.shared.vocabulary import meaning_of
 from rogatum.core.items import (
     Blank,
     Choice,
@@ -40,7 +41,8 @@ from rogatum.core.items import (
 from rogatum.core.items.content import escape, plain_text
 from rogatum.core.sources import SourceTree, decode_text
 
-_BRACKETS = re.compile(r"\[([A-Za-z][\w-]*):([^\]]*)\]")
+# A bracket within a value has a backslash before it; a label of several words is told by what it holds: a colon before its value.
+_BRACKETS = re.compile(r"\[([^\W\d_][\w .-]{0,60}):((?:\\\]|[^\]])*+)\]")
 _TITLE = re.compile(r"^\s*::(.*?)(?<!\\)::", re.S)
 # A format prefix is a lower-case word directly before the text: "[html]<p>…"; "[sic] …" is not one.
 _PREFIX = re.compile(r"^\s*\[([a-z]{3,})\](?=\S)")
@@ -141,10 +143,11 @@ class _Reader:
             rest = _BRACKETS.sub("", comment)
             self.builder.account.leave(f"line {number}", rest)
             for label, value in fields:
+                value = value.replace("\\]", "]").strip()
                 if label == "id":
-                    identifier = value.strip()
+                    identifier = value
                 else:
-                    metadata.setdefault(label.lower(), []).append(value.strip())
+                    metadata.setdefault(meaning_of(label), []).append(value)
         return metadata, identifier
 
     def _question(self, block: Block, metadata: dict[str, list[str]], identifier: str) -> None:

@@ -1,4 +1,4 @@
-"""Writes GIFT. What it has no place for (points, most metadata, cloze, ordering) the ledger lists after reading back."""
+"""Writes GIFT, ids and metadata in comments. What it has no place for (points, cloze, ordering) the ledger lists afterwards."""
 
 from __future__ import annotations
 
@@ -30,6 +30,7 @@ from rogatum.core.items.content import MATH, TEX, escape, plain_text, with_refs
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
 
+_LABEL = re.compile(r"(?!id$)[^\W\d_][\w .-]{0,60}")
 _SPECIAL = re.compile(r"[~=#{}:]")
 _BACKSLASH = re.compile(r"\\(?=[~=#{}:\\n]|$)")
 
@@ -62,12 +63,12 @@ class _Writer:
         if item.type not in CARRIES.types:
             self.findings.append(LEFT_OUT.at("", item.id, detail=f"GIFT has no {TYPE_LABELS[item.type]} items."))
             return None
-        tags = [f"[id:{item.id}]"] + [f"[tag:{tag}]" for tag in item.metadata.get("tag", [])]
+        told = [f"[id:{item.id}]", *_brackets(item)]
         title = f"::{_escaped(item.title)}::" if item.title else ""
         answers = _BODIES.of(item)(self, item)
         stem = self.text(item.stem)
         braces = "" if answers is None else f"{{{answers}}}"
-        return f"// {' '.join(tags)}\n{title}{stem}{' ' if braces and stem else ''}{braces}"
+        return f"// {' '.join(told)}\n{title}{stem}{' ' if braces and stem else ''}{braces}"
 
     def text(self, content: str) -> str:
         """Content as GIFT text: plain where it is plain, else HTML with inline pictures and TeX."""
@@ -107,6 +108,16 @@ class _Writer:
         if answer.value is not None:
             return f"{_number(answer.value)}:{_number(answer.tolerance or 0)}"
         return f"{_number(max(low, -1e15))}..{_number(min(high, 1e15))}"
+
+
+def _brackets(item: Item) -> list[str]:
+    """The metadata of an item as readers of comments find them: a bracket for each value, its label before a colon."""
+    fitting = [(label, values) for label, values in item.metadata.items() if _LABEL.fullmatch(label)]
+    return [f"[{label}:{_in_bracket(value)}]" for label, values in fitting for value in values]
+
+
+def _in_bracket(value: str) -> str:
+    return " ".join(value.split()).replace("]", "\\]")
 
 
 def _escaped(text: str) -> str:

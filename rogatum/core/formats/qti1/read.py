@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from lxml import etree
@@ -57,8 +57,14 @@ class _Scope:
 class Qti1Reader:
     """Reads all documents of a source into one bank. `profile` names the dialect, for instance a cartridge's."""
 
-    def __init__(self, tree: SourceTree, format_name: str, percent_scores: bool = False) -> None:
-        self.tree, self.percent_scores = tree, percent_scores
+    def __init__(
+        self,
+        tree: SourceTree,
+        format_name: str,
+        percent_scores: bool = False,
+        path_of_title: Callable[[str], list[str]] = lambda title: [title],
+    ) -> None:
+        self.tree, self.percent_scores, self.path_of_title = tree, percent_scores, path_of_title
         self.builder = BankBuilder(tree.name, format_name)
         self.finder = MediaFinder(tree, self.builder)
         self.ordinal = 0
@@ -164,7 +170,7 @@ class Qti1Reader:
         title = claims.attribute(element, "title").strip() or self._named(element, claims)
         if element.tag != "section" and title and not self.builder.bank.title:
             self.builder.bank.title = title
-        path = scope.path + [title] if title and (not scope.path or scope.path[-1] != title) else scope.path
+        path = scope.path + self.path_of_title(title) if title and (not scope.path or scope.path[-1] != title) else scope.path
         drawing = element.tag == "section" and pick_of(element) is not None
         if path and drawing and not scope.drawn:
             taken = {tuple(pool.path) for pool in self.builder.bank.pools}

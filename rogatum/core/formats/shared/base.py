@@ -65,6 +65,7 @@ class Carries:
     # Whether a quiz has a place; an item in it other points than on its own, and others in each place where it stands; several
     # parts, and instructions before them; and which settings, with the values that there are words for (None for any).
     quizzes: bool = _trait("quizzes")
+    pools_beside_quizzes: bool = True
     weights: bool = False
     weights_by_place: bool = False
     parts: bool = False

@@ -1,4 +1,4 @@
-"""What a Common Cartridge has a place for: five profiles of items, no pools, draws, passages or metadata."""
+"""What a Common Cartridge has a place for: five profiles of items, pools where no quizzes are, no draws, passages or metadata."""
 
 from dataclasses import replace
 
@@ -19,7 +19,7 @@ CARRIES = replace(
     QTI1_CARRIES,
     types=frozenset(PROFILES),
     metadata=False,
-    pools=False,
+    pools_beside_quizzes=False,
     draws=False,
     stimuli=False,
     weights=False,

@@ -10,6 +10,7 @@ from lxml import etree
 from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
 from rogatum.core.formats.qti1.cartridge.carries import PROFILES
+from rogatum.core.formats.qti1.cartridge.paths import title_of_path
 from rogatum.core.formats.qti1.elements import material, sub
 from rogatum.core.formats.qti1.item_types import write_item
 from rogatum.core.formats.qti1.item_writer import ItemWriter
@@ -108,7 +109,7 @@ def _documents(bank: Bank) -> Iterator[_Document]:
         groups: dict[str, list[Item]] = {}
         paths = bank.pool_paths()
         for item in bank.items:
-            groups.setdefault(" / ".join(paths.get(item.id, ())) or bank.title or "Questions", []).append(item)
+            groups.setdefault(title_of_path(paths.get(item.id, ())) or bank.title or "Questions", []).append(item)
         for number, (title, items) in enumerate(groups.items(), 1):
             yield _Document(f"assessment{number}", title, items)
         return
