@@ -35,10 +35,7 @@ def _as_shown(bank: Bank, entry: Format, left_out: set[str]) -> Bank:
         if item.id in left_out:
             continue
         shown = item.model_copy(update=lacks, deep=True)
-        if "choice" not in entry.carries.feedback:
-            for choice in parts.choices(shown):
-                choice.feedback = None
-        items.append(shown)
+        items.append(parts.without_feedback(shown, {"choice", "answer"} - entry.carries.feedback))
     return bank.model_copy(update={"items": items})
 
 

@@ -78,7 +78,7 @@ PLAIN: dict[str, Callable[..., Item]] = {
 # What an item of any type can have.
 COMMON: dict[str, dict[str, Any]] = {
     "plain": {},
-    "long": {"stem": "very " * 60},
+    "long": {"stem": " very" * 60},
     "title": {"title": "Own title"},
     "formatting": {"stem": " and <strong>all</strong> that"},
     "math": {"stem": f" {FORMULA} "},
@@ -88,14 +88,21 @@ COMMON: dict[str, dict[str, Any]] = {
     "feedback-general": {"feedback": {"general": "See page 4."}},
     "feedback-sides": {"feedback": {"correct": "Well done.", "incorrect": "Look again."}},
     "outcome": {"metadata": {"outcome": ["2.1", "2.3"]}},
-    "metadata": {"metadata": {"difficulty": ["easy"], "page": ["41"], "topic": ["Texture"], "tag": ["spring"]}},
+    "metadata": {"metadata": {"difficulty": ["easy"], "page": ["41"], "topic": ["Texture"]}},
+    "tag": {"metadata": {"tag": ["spring", "wet"]}},
+    "own-label": {"metadata": {"season": ["wet"]}},
     "passage": {"stimulus": "s1"},
     "pool": {},
 }
 
 
-def _note(**more: Any) -> dict[str, Any]:
-    return {"feedback": "Not quite."} | more
+def _two_texts(**more: Any) -> list[TextBlank]:
+    """Two blanks of a cloze, the first with an answer more."""
+    first = [TextAnswer(text="pores"), TextAnswer(**{"text": "holes"} | more)]
+    return [
+        TextBlank(id="b1", answers=first, share=0.5),
+        TextBlank(id="b2", answers=[TextAnswer(text="40")], share=0.5),
+    ]
 
 
 # What only items of one type can have.
@@ -124,6 +131,7 @@ OWN: dict[str, dict[str, dict[str, Any]]] = {
         "forms": {"answers": [TextAnswer(text="humus"), TextAnswer(text="mould")]},
         "contains": {"answers": [TextAnswer(text="humus", match="contains")]},
         "regex": {"answers": [TextAnswer(text="hum(us|ic)", match="regex")]},
+        "word-list": {"answers": [TextAnswer(text="humus|mould", match="regex")]},
         "case": {"case_sensitive": True},
         "answer-feedback": {"answers": [TextAnswer(text="humus"), TextAnswer(text="mould", weight=0.5, feedback="Older word.")]},
     },
@@ -144,6 +152,19 @@ OWN: dict[str, dict[str, dict[str, Any]]] = {
             ]
         },
         "all-or-nothing": {"scoring": "all_or_nothing"},
+        "pattern": {"blanks": _two_texts(match="regex", text="hol(e|es)")},
+        "word-list": {"blanks": _two_texts(match="regex", text="holes|voids")},
+        "glued": {"stem": "s"},
+        "contains": {"blanks": _two_texts(match="contains")},
+        "case": {"blanks": _two_texts(case_sensitive=True)},
+        "part-marks": {"blanks": _two_texts(weight=0.5)},
+        "blank-feedback": {"blanks": _two_texts(feedback="Older word.")},
+        "exact-bounds": {
+            "blanks": [
+                TextBlank(id="b1", answers=[TextAnswer(text="pores")], share=0.5),
+                NumericBlank(id="b2", answers=[NumericAnswer(min=1, max=2, include_max=False)], share=0.5),
+            ]
+        },
         "unequal": {
             "blanks": [
                 TextBlank(id="b1", answers=[TextAnswer(text="pores")], share=0.75),

@@ -294,6 +294,8 @@ def banks(draw, carries: Carries) -> Bank:
     used |= {ref for stimulus in bank.stimuli for ref in media_refs(stimulus.content)}
     bank.media = [entry for entry in media_box().entries() if entry.ref in used]
     if carries.quizzes and draw(st.booleans()):
+        if not carries.pools_beside_quizzes:
+            bank.pools = []
         bank.quizzes = [draw(quizzes(carries, bank, n)) for n in range(1, draw(st.integers(1, 2)) + 1)]
     return bank
 

@@ -264,4 +264,4 @@ def test_a_cartridge_says_what_it_cannot_hold():
     assert export.ledger.only_in_a == ["d"] and "no numeric items" in export.written.findings[0].message
     verdicts = {entry.a: entry.facets for entry in export.ledger.items if entry.b}
     assert {facet for facets in verdicts.values() for facet, verdict in facets.items() if verdict in ("changed", "lost")} == set()
-    assert {facets["grouping"] for facets in verdicts.values()} == {"recast"}
+    assert {facets["grouping"] for facets in verdicts.values()} == {"same"}

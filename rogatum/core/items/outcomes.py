@@ -10,7 +10,7 @@ from rogatum.core.errors import NothingToMend
 
 MOST = 1000
 # A code, what parts it from its text, and the text: a tab or a bar, or a code with a digit in it and a space.
-_PARTED = re.compile(r"\s{0,20}(?P<code>[^\t|]{1,60}?)\s{0,20}[\t|]\s{0,20}(?P<text>.{0,500})")
+_PARTED = re.compile(r"(?P<code>[^\t|]{1,100}+)[\t|](?P<text>.{0,520})")
 _CODED = re.compile(r"\s{0,20}(?P<code>[\w.()/-]{0,20}\d[\w.()/-]{0,20})(?:\s?[–—-]\s+|[:.)]?\s+)(?P<text>.{0,500})")
 _ALONE = re.compile(r"\s{0,20}(?P<code>\S{1,60})\s{0,20}")
 
@@ -30,6 +30,8 @@ def outcomes_in(text: str) -> list[Outcome]:
                 found[line.strip()[:300]] = Outcome(code=line.strip()[:300])
             continue
         code, said = match["code"].strip(), (match.groupdict().get("text") or "").strip()
+        if not code:
+            continue
         if code in found:
             raise NothingToMend(f"The outcome {code} stands twice.", "Leave one of them, or give one another code.")
         found[code] = Outcome(code=code, text=said)

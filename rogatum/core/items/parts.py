@@ -6,7 +6,7 @@ Formats, checks, marking and the ledger ask here; a table that has an answer of 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -23,6 +23,8 @@ from rogatum.core.items.model import (
     Item,
     ItemType,
     Matching,
+    MultipleChoice,
+    MultipleResponse,
     Numeric,
     NumericAnswer,
     NumericBlank,
@@ -290,6 +292,28 @@ _FEEDBACK_OF_BLANK: ByBlank[Callable[[Any], dict[str, str]]] = ByBlank(
 def feedback(item: Item) -> dict[str, str]:
     """All feedback by its slot: general, correct, incorrect, by what was picked or typed; and an essay's rubric."""
     return {kind: text for kind, text in item.feedback.items() if text} | _FEEDBACK.of(item)(item)
+
+
+def without_feedback(item: Item, kinds: Collection[str]) -> Item:
+    """The item without feedback by what was picked (`choice`) or typed (`answer`)."""
+    answers = {"feedback": None}
+
+    def without(part: Any, kind: str) -> Any:
+        held = [entry.model_copy(update=answers) for entry in getattr(part, kind)]
+        return part.model_copy(update={kind: held})
+
+    if "choice" in kinds and isinstance(item, MultipleChoice | MultipleResponse):
+        return without(item, "choices")  # type: ignore[no-any-return]
+    if "choice" in kinds and isinstance(item, TrueFalse):
+        return item.model_copy(update={"choice_feedback": {}})
+    if "answer" in kinds and isinstance(item, FillIn | Numeric):
+        return without(item, "answers")  # type: ignore[no-any-return]
+    if isinstance(item, Cloze):
+        named = {"choice": "choices", "text": "answers", "numeric": "answers"}
+        slot = {"choices": "choice", "answers": "answer"}
+        blanks = [without(b, named[b.kind]) if slot[named[b.kind]] in kinds else b for b in item.blanks]
+        return item.model_copy(update={"blanks": blanks})
+    return item
 
 
 # The key

@@ -25,4 +25,10 @@ CARRIES = Carries(
     pools=True,
     partial_credit=True,
     per_choice=True,
+    otherwise={
+        "one-right@multiple_response": {"type": "changed", "marking": "changed"},
+        "word-list": {"key": "changed", "marking": "changed"},
+        "unit": {"key": "lost"},
+        "general@information": {"feedback": "lost"},
+    },
 )

@@ -3,6 +3,23 @@
 from rogatum.core.formats.shared.base import Carries
 from rogatum.core.formats.shared.document_writing import HELD
 
+# A person marks what is on paper, with the key beside it.
+_MARKED_BY_A_PERSON = (
+    "part-marks",
+    "below-zero",
+    "each-choice",
+    "all-or-nothing",
+    "no-lowest",
+    "pattern",
+    "word-list",
+    "contains",
+    "case",
+    "exact-bounds",
+    "all-parts",
+    "each-part",
+    "shares",
+    "alt",
+)
 CARRIES = Carries(
     types=HELD,
     points=True,
@@ -13,4 +30,5 @@ CARRIES = Carries(
     stimuli=True,
     choice_blanks=True,
     sample_answer=True,
+    otherwise=dict.fromkeys(_MARKED_BY_A_PERSON, {}),
 )

@@ -11,4 +11,15 @@ CARRIES = replace(
     # A reference to an item that stands elsewhere says no points.
     weights_by_place=False,
     settings=PLACES,
+    otherwise={
+        **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information"})], {"points": "added"}),
+        "points@information": {"points": "lost"},
+        **dict.fromkeys([f"{slot}@information" for slot in ("general", "correct", "incorrect")], {"feedback": "lost"}),
+        **dict.fromkeys([f"{slot}@essay" for slot in ("correct", "incorrect")], {"feedback": "lost"}),
+        "glued-blank": {"stem": "recast"},
+        "pattern@cloze": {"key": "recast"},
+        "pattern@fill_in": {"type": "changed", "key": "lost", "marking": "changed"},
+        "unit": {"key": "lost"},
+        "best-feedback": {"feedback": "recast"},
+    },
 )

@@ -5,4 +5,12 @@ from dataclasses import replace
 from rogatum.core.formats.qti2.test_settings import PLACES
 from rogatum.core.formats.shared.base import EVERYTHING
 
-CARRIES = replace(EVERYTHING, settings=PLACES)
+CARRIES = replace(
+    EVERYTHING,
+    settings=PLACES,
+    otherwise={
+        **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information", "essay"})], {"points": "added"}),
+        "unit": {"key": "lost"},
+        "best-feedback": {"feedback": "recast"},
+    },
+)

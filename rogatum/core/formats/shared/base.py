@@ -71,6 +71,9 @@ class Carries:
     parts: bool = False
     instructions: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
+    # What becomes of a feature of items (`receivers/features.py`) where the fields above do not tell it: the verdicts of facets, by
+    # the feature alone or with a type, as in "pattern@fill_in"; none for what comes over as it is.
+    otherwise: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
 
     def traits(self) -> dict[str, bool]:
         """What people are told of a format, by its words: whether it carries it."""

@@ -48,6 +48,14 @@ CARRIES = Carries(
     stimuli=True,
     all_or_nothing=True,
     sample_answer=True,
+    otherwise={
+        # No line of a document tells them.
+        "tag": {"metadata": "lost"},
+        "own-label": {"metadata": "lost"},
+        "exact-bounds": {},
+        "forms": {"key": "changed", "marking": "changed"},
+        "bare-picture": {},
+    },
 )
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}
 

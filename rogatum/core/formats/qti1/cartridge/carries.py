@@ -30,4 +30,5 @@ CARRIES = replace(
     parts=False,
     instructions=False,
     settings=CARTRIDGE_PLACES,
+    otherwise={**QTI1_CARRIES.otherwise, "pattern@fill_in": {"key": "lost"}, "rubric": {"feedback": "lost"}},
 )
