@@ -72,3 +72,11 @@ class UnknownFormat(RogatumError):
     def __init__(self, name: str, known: list[str]) -> None:
         super().__init__(f"There is no format “{name}” for this. Known: {', '.join(known)}.")
         self.name, self.known = name, known
+
+
+class UnknownReceiver(RogatumError):
+    """A receiver that nobody has a sheet of; `known` are the names that there are."""
+
+    def __init__(self, name: str, known: list[str]) -> None:
+        super().__init__(f"There is no receiver “{name}”. Choose one of: {', '.join(known)}.")
+        self.known = known

@@ -55,7 +55,7 @@ def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) 
     return entry.write(bank, media, options)
 
 
-def _room(entry: Format, bank: Bank) -> Room:
+def room_of(entry: Format, bank: Bank) -> Room:
     """What the ledger has to know of a format: for what it has no place."""
     carries = entry.carries
     return Room(
@@ -65,6 +65,7 @@ def _room(entry: Format, bank: Bank) -> Room:
         parts=carries.parts,
         pools=carries.pools and (carries.pools_beside_quizzes or not bank.quizzes),
         instructions=carries.instructions,
+        pages=carries.page_breaks,
         settings=carries.settings,
         points_on_items=carries.points and not carries.weights,
         points_by_place=carries.weights_by_place,
@@ -81,7 +82,7 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
     admit(bank, {entry.ref for entry in media.entries()})
-    room = _room(entry, bank)
+    room = room_of(entry, bank)
     if room.points_on_items:
         bank = worth_on_items(bank)
     written = _written(entry, bank, media, options)

@@ -37,6 +37,10 @@ class Sides:
             self._contents[id(item)] = parts.content_fields(item)
         return self._contents[id(item)]
 
+    def forget(self, item: Item) -> None:
+        """Must be called of an item that does not outlive these sides: another may come to lie in its place."""
+        self._contents.pop(id(item), None)
+
     def hashes(self, side: int, item: Item) -> list[str]:
         found = [ref for content in self.contents(item) for ref in media_refs(content)]
         return sorted(self.media[side].get(ref, ref) for ref in found)
@@ -212,12 +216,25 @@ def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
     if found_a == found_b:
         return SAME
     gone = [label for label, values in found_a.items() if any(values) and not any(found_b.get(label, []))]
+    if gone and _moved(found_a, found_b):
+        message = f"Stands elsewhere now: {', '.join(gone)}."
+        return Judgement("recast", "metadata-moved", message, _shown(found_a), _shown(found_b))
     if gone:
         return Judgement("lost", "metadata-lost", f"Did not come over: {', '.join(gone)}.", _shown(found_a), _shown(found_b))
     kept = {label: values for label, values in found_b.items() if label in found_a and any(found_a[label])}
     if kept == {label: values for label, values in found_a.items() if any(values)}:
         return Judgement("added", "metadata-added", "Metadata were added.", _shown(found_a), _shown(found_b))
     return compared(found_a, found_b, "Metadata", "metadata", _shown)
+
+
+def _moved(a: Mapping[str, list[str]], b: Mapping[str, list[str]]) -> bool:
+    """Whether all that was said is said still: under its label, as another value of one that stays, or within the title."""
+    others, title = {value for values in b.values() for value in values}, " ".join(b.get("title", []))
+
+    def said(label: str, value: str) -> bool:
+        return not value or value in b.get(label, []) or value in others or value in title
+
+    return all(said(label, value) for label, values in a.items() for value in values)
 
 
 def _grouping(a: Item, b: Item, sides: Sides) -> Judgement:

@@ -11,12 +11,14 @@ from pydantic import BaseModel, Field
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
 from rogatum.core.fidelity.judging import Judgement, Note, Verdict, worst_of
-from rogatum.core.fidelity.matching import match_items
+from rogatum.core.fidelity.matching import Matched, match_items
 from rogatum.core.fidelity.probes import Origin
 from rogatum.core.fidelity.quizzes import ALL_OF_IT, LedgerQuiz, Room, compare_quizzes
 from rogatum.core.fidelity.wholeness import Wholeness, more_whole
 from rogatum.core.items import Bank, Item
-from rogatum.core.items.content import plain_text
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.content import has_formula_pictures, plain_text, with_formulas_for_pictures
+from rogatum.core.items.parts import content_fields
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
 
@@ -94,14 +96,16 @@ def compare(
     reasons: dict[str, str] | None = None,
     room: Room = ALL_OF_IT,
     origins: Mapping[str, Origin] | None = None,
+    partners: Mapping[str, str] | None = None,
 ) -> Ledger:
     """The ledger of bank `a` against bank `b`.
 
     `reasons` says for items of `a` why a writer left them out, `room` what the format that was written has a place for, `origins`
-    how items of `a` that could not hold it were marked where they came from.
+    how items of `a` that could not hold it were marked where they came from, `partners` which item of `b` one of `a` is, by ids,
+    where that is known.
     """
     with uncollected():
-        return _compared(a, b, reasons or {}, room, origins or {})
+        return _compared(a, b, match_items(a, b, partners), reasons or {}, room, origins or {})
 
 
 def compare_readings(a: Bank, b: Bank) -> Ledger:
@@ -111,8 +115,7 @@ def compare_readings(a: Bank, b: Bank) -> Ledger:
     return ledger
 
 
-def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room, origins: Mapping[str, Origin]) -> Ledger:
-    matched = match_items(a, b)
+def _compared(a: Bank, b: Bank, matched: Matched, reasons: dict[str, str], room: Room, origins: Mapping[str, Origin]) -> Ledger:
     pairs, only_a, only_b = matched.pairs, matched.only_a, matched.only_b
     sides = Sides(a, b, "" if room.pools else room.label, origins)
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
@@ -137,14 +140,23 @@ def _compared(a: Bank, b: Bank, reasons: dict[str, str], room: Room, origins: Ma
 
 def _entry(a: Item, b: Item, sides: Sides) -> LedgerItem:
     entry = LedgerItem(a=a.id, b=b.id, title=name_of(a), facets={})
+    shown = formulas_told(a, b)
     for facet, judge in JUDGES.items():
-        judgement: Judgement = judge(a, b, sides)
+        judgement: Judgement = judge(a, shown, sides)
+        if facet == "math" and shown is not b and judgement.verdict == "same":
+            judgement = Judgement("recast", "math-as-picture", "Formulas became pictures that carry their TeX.")
         entry.facets[facet] = judgement.verdict
         if judgement.verdict != "same":
             entry.notes.append(
                 LedgerNote(facet=facet, code=judgement.code, message=judgement.message, a=judgement.a, b=judgement.b)
             )
     return entry
+
+
+def formulas_told(a: Item, b: Item) -> Item:
+    """`b` with formulas in the place of their pictures, where `a` has formulas and no such pictures; else `b` itself."""
+    pictured = [any(map(has_formula_pictures, content_fields(item))) for item in (a, b)]
+    return map_content(b, with_formulas_for_pictures) if pictured == [False, True] else b
 
 
 def name_of(item: Item) -> str:

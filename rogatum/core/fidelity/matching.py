@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict, deque
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from rogatum.core.items import Bank, Item
@@ -27,21 +27,23 @@ class Matched:
     doubles: dict[str, str]
 
 
-def match_items(a: Bank, b: Bank) -> Matched:
-    return _Matching(a, b).result()
+def match_items(a: Bank, b: Bank, partners: Mapping[str, str] | None = None) -> Matched:
+    """Pairs the items of two banks. `partners` says of ids of `a` which of `b` they are, where that is known already."""
+    return _Matching(a, b, partners or {}).result()
 
 
 class _Matching:
     """Items are known by their position: two may be equal as values."""
 
-    def __init__(self, a: Bank, b: Bank) -> None:
-        self.a, self.b = a.items, b.items
+    def __init__(self, a: Bank, b: Bank, partners: Mapping[str, str]) -> None:
+        self.a, self.b, self.partners = a.items, b.items, partners
         self.partner: dict[int, int] = {}
         self.free = dict.fromkeys(range(len(self.b)))
         self.identities = identities(a), identities(b)
         self.stems = [comparable(item.stem) for item in self.a], [comparable(item.stem) for item in self.b]
 
     def result(self) -> Matched:
+        self._as_known()
         self._by_identifier(lambda n, m: self._asked(0, n) == self._asked(1, m))
         self._in_turn(self._whole)
         # An identifier alone proves little: exports number their items anew. A stem that was emptied is still told by it.
@@ -71,6 +73,13 @@ class _Matching:
 
     def _left(self) -> list[int]:
         return [n for n in range(len(self.a)) if n not in self.partner]
+
+    def _as_known(self) -> None:
+        by_id = {item.id: m for m, item in enumerate(self.b)}
+        for n, item in enumerate(self.a):
+            m = by_id.get(self.partners.get(item.id, ""))
+            if m is not None and m in self.free:
+                self._pair(n, m)
 
     def _by_identifier(self, borne_out: Callable[[int, int], bool]) -> None:
         by_id = {self.b[m].id: m for m in self.free}

@@ -34,6 +34,7 @@ class Room:
     parts: bool = True
     pools: bool = True
     instructions: bool = True
+    pages: bool = True
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
     points_on_items: bool = False
     points_by_place: bool = True

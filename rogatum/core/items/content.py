@@ -208,7 +208,7 @@ def _formulas(content: str, notes: Notes | None, dollars: bool) -> str:
 
 
 # What is no text to look for formulas in.
-_VERBATIM = re.compile(f"({spaces.MATH}|<code>(?:(?!<code>).)*?</code>|<pre>(?:(?!<pre>).)*?</pre>)", re.S)
+_VERBATIM = re.compile(rf"({spaces.MATH}|<img\b[^<>]*>|<code>(?:(?!<code>).)*?</code>|<pre>(?:(?!<pre>).)*?</pre>)", re.S)
 
 
 def looks_like_price(tex: str) -> bool:
@@ -311,6 +311,27 @@ _TABLES_AND_LISTS = re.compile(r"<(?:table|ul|ol|pre|blockquote)\b")
 _STARTS_AS_BLOCK = re.compile(r"<(?:p|table|ul|ol|pre|blockquote)\b")
 # A paragraph that is all of a cell, an entry or a quotation, in a skeleton.
 _LONE_WITHIN = re.compile(r"\b(blockquote|li|td|th) p((?: (?!p\b|/p\b)\S+)*) /p(?= /(?:blockquote|li|td|th)\b)")
+
+
+# A picture of a formula has its TeX as the text that stands for it.
+_FORMULA_PICTURE = re.compile(r'<img\b[^<>]*?\salt="\\\(([^"<>]*?)\\\)"[^<>]*>')
+
+
+def has_formula_pictures(content: str) -> bool:
+    return 'alt="\\(' in content
+
+
+def formula_picture(ref: str, tex: str) -> str:
+    """The picture of a formula as content."""
+    return f'<img src="{html.escape(ref)}" alt="\\({html.escape(tex)}\\)"/>'
+
+
+def with_formulas_for_pictures(content: str) -> str:
+    """The content with each picture of a formula as that formula, told by its TeX."""
+    if not has_formula_pictures(content):
+        return content
+    named = f'<math xmlns="{MATHML}"><semantics><annotation encoding="{TEX_ENCODING}">'
+    return _FORMULA_PICTURE.sub(lambda m: f"{named}{escape(html.unescape(m[1]))}</annotation></semantics></math>", content)
 
 
 def media_refs(content: str) -> list[str]:

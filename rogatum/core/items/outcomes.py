@@ -23,15 +23,13 @@ class Outcome(BaseModel):
 def outcomes_in(text: str) -> list[Outcome]:
     """The outcomes of a list, one a line: “2.1  Name the separates of a soil”. Raises NothingToMend where a code stands twice."""
     found: dict[str, Outcome] = {}
-    for line in text.splitlines()[: MOST + 1]:
+    for line in (line.lstrip(" \t|") for line in text.splitlines()[: MOST + 1]):
         match = _PARTED.fullmatch(line) or _CODED.fullmatch(line) or _ALONE.fullmatch(line)
         if match is None:
             if line.strip():
                 found[line.strip()[:300]] = Outcome(code=line.strip()[:300])
             continue
         code, said = match["code"].strip(), (match.groupdict().get("text") or "").strip()
-        if not code:
-            continue
         if code in found:
             raise NothingToMend(f"The outcome {code} stands twice.", "Leave one of them, or give one another code.")
         found[code] = Outcome(code=code, text=said)

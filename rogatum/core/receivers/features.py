@@ -32,12 +32,12 @@ from rogatum.core.items import (
     parts,
 )
 from rogatum.core.items.by_type import ByType
-from rogatum.core.items.content import alt_texts, media_refs, plain_text, skeleton
+from rogatum.core.items.content import TEX, alt_texts, media_refs, plain_text, skeleton
 from rogatum.core.items.walking import each_content
 
 _GLUED = re.compile(r"\w<span data-blank|data-blank=\"[^\"]*\"></span>\w")
 # What content can hold, each a facet of its own.
-IN_CONTENT = ("formatting", "math", "media", "alt")
+IN_CONTENT = ("formatting", "math", "bare-math", "media", "alt")
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,26 +66,21 @@ class Surroundings:
 
 def features_of(item: Item, around: Surroundings) -> Features:
     feedback = parts.feedback(item)
-    slots = {text: slot for name, text in feedback.items() if (slot := slot_of(name))}
+    slots = {text: slot_of(name) for name, text in feedback.items()}
     held = {*_labels(item), *_places(item, around), *_MARKING.of(item)(item), *slots.values()}
     pictures: list[tuple[int, str]] = []
     for content in each_content(item):
         if "<" not in content:
             continue
-        slot = slots.get(content)
+        slot: str | None = slots.get(content)
         for trait in _in_content(content):
             held.add(f"{slot}/{trait}" if slot else trait)
         if slot is None and "src=" in content:
             pictures += [around.media.get(ref, (0, "")) for ref in media_refs(content)]
     options = [len(plain_text(content)) for content in parts.options(item)] if item.type != "true_false" else []
     return Features(
-        item.type, frozenset(held), len(plain_text(item.stem)), max(options, default=0), _count_of(item, options), tuple(pictures)
+        item.type, frozenset(held), len(plain_text(item.stem)), max(options, default=0), len(parts.choices(item)), tuple(pictures)
     )
-
-
-def _count_of(item: Item, options: list[int]) -> int:
-    """How many choices a student sees; the sides of a matching are two lists."""
-    return len(item.pairs) + len(item.distractors) if isinstance(item, Matching) else len(options)
 
 
 def slot_of(name: str) -> str:
@@ -101,6 +96,8 @@ def _in_content(content: str) -> Iterator[str]:
         yield "formatting"
     if "<math" in content:
         yield "math"
+        if content.count("<math") > len(TEX.findall(content)):
+            yield "bare-math"
     if "src=" in content:
         yield "media"
         if any(alt_texts(content)):
@@ -108,7 +105,7 @@ def _in_content(content: str) -> Iterator[str]:
 
 
 def _labels(item: Item) -> Iterator[str]:
-    if item.title:
+    if item.title and item.title != parts.title_of(item.model_copy(update={"title": ""})):
         yield "title"
     for label, values in item.metadata.items():
         if any(values):
@@ -182,11 +179,13 @@ def _of_numeric(item: Numeric) -> Iterator[str]:
     best = max(item.answers, key=lambda answer: answer.weight, default=None)
     if best is not None and best.feedback:
         yield "best-feedback"
+    if any(answer.feedback for answer in item.answers if answer is not best):
+        yield "other-feedback"
 
 
 def _of_blanks(item: Cloze) -> Iterator[str]:
     shares = {round(blank.share, 4) for blank in item.blanks}
-    yield from ["all-parts"] if item.scoring == "all_or_nothing" else []
+    yield from ["all-parts"] if item.scoring == "all_or_nothing" else ["each-part"] if len(item.blanks) > 1 else []
     yield from ["shares"] if len(shares) > 1 else []
     yield from ["no-lowest"] if item.lowest != 0 else []
     yield from ["glued-blank"] if _GLUED.search(item.stem) else []

@@ -60,6 +60,7 @@ def _known_settings(names: list[str]) -> list[str]:
 
 Line = Annotated[str, Field(min_length=1, max_length=400)]
 Length = Annotated[int, Field(ge=1, le=1_000_000)]
+Size = Annotated[int, Field(ge=1, le=10**12)]
 TypeHabit = Annotated[str, AfterValidator(_type_habit)]
 Slug = Annotated[str, AfterValidator(_slug)]
 
@@ -144,7 +145,7 @@ class TextLimit(Part):
 class PictureLimits(Part):
     """What is beyond is refused with its item, or dropped from it."""
 
-    bytes: Length | None = None
+    bytes: Size | None = None
     kinds: list[Annotated[str, Field(pattern=r"^image/[a-z0-9.+-]{1,40}$")]] | None = Field(default=None, max_length=20)
     beyond: Literal["refuses", "drops"] = "drops"
 
@@ -155,7 +156,7 @@ class Limits(Part):
     choices: TextLimit | None = None
     pictures: PictureLimits | None = None
     items_per_file: Length | None = None
-    file_bytes: Length | None = None
+    file_bytes: Size | None = None
 
 
 class QuizHabits(Part):
@@ -259,9 +260,9 @@ _WORDS = {
     "too_long": "it has more than {max_length}",
     "string_too_short": "it is empty",
     "string_too_long": "it has more than {max_length} characters",
-    "greater_than": "it must be more than {gt:g}",
-    "greater_than_equal": "it must be at least {ge:g}",
-    "less_than_equal": "it must be at most {le:g}",
+    "greater_than": "it must be more than {gt}",
+    "greater_than_equal": "it must be at least {ge}",
+    "less_than_equal": "it must be at most {le}",
     "model_type": "say its fields",
     "dict_type": "say its fields",
     "string_pattern_mismatch": "say a kind of picture, as in image/png",

@@ -10,6 +10,7 @@ CARRIES = replace(
     regex=False,
     # A reference to an item that stands elsewhere says no points.
     weights_by_place=False,
+    page_breaks=False,
     settings=PLACES,
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information"})], {"points": "added"}),

@@ -7,6 +7,7 @@ from rogatum.core.formats.shared.base import EVERYTHING
 
 CARRIES = replace(
     EVERYTHING,
+    page_breaks=False,
     settings=PLACES,
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information", "essay"})], {"points": "added"}),

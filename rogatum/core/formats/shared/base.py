@@ -62,14 +62,15 @@ class Carries:
     case: bool = False
     choice_blanks: bool = False
     sample_answer: bool = False
-    # Whether a quiz has a place; an item in it other points than on its own, and others in each place where it stands; several
-    # parts, and instructions before them; and which settings, with the values that there are words for (None for any).
+    # Whether a quiz has a place; an item in it other points than alone, and others in each place where it stands; several
+    # parts, instructions before them, and where a page begins; which settings, with the values that have words (None for any).
     quizzes: bool = _trait("quizzes")
     pools_beside_quizzes: bool = True
     weights: bool = False
     weights_by_place: bool = False
     parts: bool = False
     instructions: bool = False
+    page_breaks: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
     # What becomes of a feature of items (`receivers/features.py`) where the fields above do not tell it: the verdicts of facets, by
     # the feature alone or with a type, as in "pattern@fill_in"; none for what comes over as it is.
@@ -116,6 +117,7 @@ EVERYTHING = Carries(
     weights_by_place=True,
     parts=True,
     instructions=True,
+    page_breaks=True,
     settings=dict.fromkeys(SETTINGS),
 )
 

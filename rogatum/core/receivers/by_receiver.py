@@ -1,0 +1,292 @@
+"""What a receiver makes of what arrives, told by its sheet: the second half of a forecast.
+
+Habits come in the order of `HABITS`. Each looks at what an item still holds and says what becomes of it, or nothing where the sheet
+takes it as it is.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from rogatum.core.items import Item
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.coarser import all_or_nothing, cut_to, formulas_as_text, name_cut_to, nothing_below_zero, without_media
+from rogatum.core.items.content import media_refs
+from rogatum.core.items.parts import choices
+from rogatum.core.items.walking import with_content
+from rogatum.core.receivers.by_format import TRAIT_FACETS, Verdicts
+from rogatum.core.receivers.features import Features, Surroundings
+from rogatum.core.receivers.sheet import Beyond, Sheet, TextLimit
+
+Held = frozenset[str]
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a habit does: the verdicts of facets and why, the features that are gone after it, or the item that it makes."""
+
+    verdicts: Verdicts = field(default_factory=dict)
+    message: str = ""
+    gone: frozenset[str] = frozenset()
+    made: Item | None = None
+    seen: str = ""
+
+
+Habit = Callable[[Sheet, Item, Held], Effect | None]
+
+
+# Limits
+
+
+@dataclass(frozen=True, slots=True)
+class Excess:
+    """What is beyond a limit: `has` of `most`; of a picture, bytes or 0 where its kind is not taken."""
+
+    what: Literal["stem", "choice", "choices", "picture", "picture kind"]
+    has: int
+    most: int
+    kind: str = ""
+
+    @property
+    def words(self) -> str:
+        if self.what == "choices":
+            return f"{self.has} choices of {self.most}, {self.has - self.most} too many"
+        if self.what == "picture":
+            return f"a picture of {_size(self.has)} of {_size(self.most)}"
+        if self.what == "picture kind":
+            return f"a picture of a kind that is not taken ({self.kind or 'unknown'})"
+        name = "stem" if self.what == "stem" else "longest choice"
+        return f"{name} {self.has} of {self.most} characters, {self.has - self.most} too many"
+
+    def fitted(self, sheet: Sheet, item: Item, around: Surroundings) -> Item:
+        """The item as it is made to fit."""
+        if self.what == "stem":
+            return item.model_copy(update={"stem": cut_to(item.stem, self.most)})
+        if self.what == "choices":
+            return item.model_copy(update={"choices": choices(item)[: self.most]})
+        if self.what == "choice":
+            return _with_short_options(item, self.most)
+        return map_content(item, lambda content: without_unfit(sheet, content, around))
+
+
+def _size(size: int) -> str:
+    return f"{size / 1024:.0f} KB" if size < 1024 * 1024 else f"{size / 1024 / 1024:.1f} MB"
+
+
+def _with_short_options(item: Item, most: int) -> Item:
+    """The item with what students choose from cut; its stem, passages and feedback stay."""
+    changed = {
+        name: with_content(value, lambda content: cut_to(content, most), content=name in ("sequence", "distractors"))
+        for name in ("choices", "pairs", "distractors", "sequence", "blanks")
+        if (value := getattr(item, name, None))
+    }
+    return item.model_copy(update=changed)
+
+
+def without_unfit(sheet: Sheet, content: str, around: Surroundings) -> str:
+    """The content without pictures that are too large or of a kind that is not taken."""
+    unfit = [ref for ref in media_refs(content) if _unfit(sheet, *around.media.get(ref, (0, "")))]
+    for ref in unfit:
+        content = _without_picture(content, ref)
+    return content
+
+
+def _without_picture(content: str, ref: str) -> str:
+    kept: list[str] = []
+    for piece in content.split("<img"):
+        head, end, rest = piece.partition(">")
+        kept.append(rest if end and ref in head and kept else ("<img" if kept else "") + piece)
+    return "".join(kept)
+
+
+def _unfit(sheet: Sheet, size: int, kind: str) -> bool:
+    limits = sheet.limits.pictures
+    if limits is None or not kind.startswith("image/"):
+        return False
+    return (limits.bytes is not None and size > limits.bytes) or (limits.kinds is not None and kind not in limits.kinds)
+
+
+def excesses_of(sheet: Sheet, features: Features, held: Held) -> Iterator[tuple[Excess, Beyond | Literal["drops"]]]:
+    """What of an item is beyond the limits, and what the receiver does then."""
+    limits = sheet.limits
+    yield from _beyond("stem", features.stem, limits.stem)
+    yield from _beyond("choice", features.choice, limits.choice)
+    yield from _beyond("choices", features.choices, limits.choices)
+    if limits.pictures is None or "media" not in held or sheet.content.pictures == "drops":
+        return
+    unfit = [(size, kind) for size, kind in features.pictures if _unfit(sheet, size, kind)]
+    if unfit:
+        size, kind = max(unfit)
+        most = limits.pictures.bytes
+        by_size = most is not None and size > most
+        yield Excess("picture" if by_size else "picture kind", size, most or 0, kind), limits.pictures.beyond
+
+
+def _beyond(what: Literal["stem", "choice", "choices"], has: int, limit: TextLimit | None) -> Iterator[tuple[Excess, Beyond]]:
+    if limit is not None and has > limit.most:
+        yield Excess(what, has, limit.most), limit.beyond
+
+
+# Habits
+
+
+def _marking(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+    """What is marked in another way is made and judged, since its probes tell."""
+    if sheet.marking.part_marks == "drops" and held & _IN_PARTS:
+        return Effect(made=all_or_nothing(item))
+    if sheet.marking.below_zero == "drops" and held & _BELOW_ZERO:
+        return Effect(made=nothing_below_zero(item))
+    return None
+
+
+_IN_PARTS = frozenset({"part-marks", "below-zero", "each-choice", "no-lowest", "shares", "each-part", "parts-each"})
+_BELOW_ZERO = frozenset({"below-zero", "each-choice", "no-lowest"})
+
+
+def _feedback(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+    dropped = [slot for slot in _SLOTS if slot in held and slot not in sheet.feedback.takes]
+    if not dropped:
+        return None
+    within = {feature for feature in held if feature.partition("/")[0] in dropped}
+    verdicts: Verdicts = {"feedback": "lost"}
+    for feature in within:
+        _, _, trait = feature.partition("/")
+        if trait in TRAIT_FACETS:
+            verdicts[TRAIT_FACETS[trait]] = "lost"
+    named = ", ".join("for what was picked" if slot in ("choice", "answer") else slot for slot in dropped)
+    return Effect(verdicts, f"{sheet.title} drops feedback: {named}.", frozenset({*within, *dropped}))
+
+
+_SLOTS = ("general", "correct", "incorrect", "choice", "answer", "rubric")
+
+
+def _model_answer(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+    if sheet.feedback.model_answers == "takes" or "model-answer" not in held:
+        return None
+    made = item.model_copy(update={"sample_answer": None})
+    return Effect(made=made)
+
+
+def _passage(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+    if "passage" not in held or sheet.grouping.passages == "takes":
+        return None
+    if sheet.grouping.passages == "drops":
+        return Effect({"grouping": "lost"}, f"{sheet.title} has no passages: it is not there.", frozenset({"passage"}))
+    verdicts: Verdicts = {"grouping": "lost", "stem": "changed"}
+    return Effect(verdicts, f"{sheet.title} puts the passage into the stem of each item.", frozenset({"passage"}))
+
+
+def _pictures(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+    if sheet.content.pictures == "drops" and held & {"media", *_within("media")}:
+        return Effect(made=map_content(item, without_media))
+    if sheet.content.alternative_texts == "drops" and held & {"alt", *_within("alt")}:
+        gone = frozenset({"alt", *_within("alt")})
+        return Effect({"media": "lost"}, f"{sheet.title} drops the texts that stand for pictures.", gone)
+    return None
+
+
+def _formatting(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+    gone = frozenset({"formatting", *_within("formatting")})
+    if sheet.content.formatting == "takes" or not held & gone:
+        return None
+    return Effect({"formatting": "lost"}, f"{sheet.title} shows plain text.", gone)
+
+
+def _formulas(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+    shown = sheet.content.formulas
+    gone = frozenset({"math", "bare-math", *_within("math"), *_within("bare-math")})
+    if shown == "as they are" or not held & gone:
+        return None
+    if shown == "text":
+        return Effect(made=map_content(item, formulas_as_text))
+    if shown == "pictures":
+        return Effect({"math": "recast"}, f"{sheet.title} shows formulas as pictures.", gone)
+    bare = held & {"bare-math", *_within("bare-math")}
+    return Effect({"math": "lost"}, "A formula that is not told in TeX is shown as text.", gone) if bare else None
+
+
+def _within(trait: str) -> list[str]:
+    return [f"{slot}/{trait}" for slot in _SLOTS]
+
+
+def _labels(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+    habits = sheet.labels
+    dropped = [
+        words
+        for feature, habit, words in (
+            ("title", habits.titles, "titles"),
+            ("outcome", habits.outcomes, "outcomes"),
+            ("tag", habits.tags, "tags"),
+            ("label", habits.others, "other metadata"),
+            ("own-label", habits.others, "other metadata"),
+        )
+        if habit == "drops" and feature in held
+    ]
+    if dropped:
+        return Effect({"metadata": "lost"}, f"{sheet.title} drops {', '.join(dict.fromkeys(dropped))}.", seen="")
+    moved = "outcome" in held and habits.outcomes != "takes"
+    cut = cut_title(sheet, item) if "title" in held and not moved else None
+    if cut is not None:
+        return Effect({"metadata": "changed"}, f"{sheet.title} cuts the title.", seen=cut)
+    if not moved:
+        return None
+    return _outcomes_moved(sheet, item, held)
+
+
+def _outcomes_moved(sheet: Sheet, item: Item, held: Held) -> Effect:
+    """Outcomes that become tags or part of the title; a title that is too long then is cut with them."""
+    if sheet.labels.outcomes == "tags":
+        cut = cut_title(sheet, item) if "title" in held else None
+        lost = sheet.labels.tags == "drops" or cut is not None
+        return Effect({"metadata": "lost" if lost else "recast"}, "Outcomes become tags.", seen=cut or "")
+    title = title_with_outcomes(item if "title" in held else item.model_copy(update={"title": ""}))
+    shown = name_cut_to(title, sheet.names.length, sheet.names.without)
+    return Effect({"metadata": "recast" if shown == title else "lost"}, "Outcomes stand in the title.", seen=shown)
+
+
+def title_with_outcomes(item: Item) -> str:
+    codes = ", ".join(value for value in item.metadata.get("outcome", []) if value)
+    return " ".join(filter(None, [f"[{codes}]" if codes else "", item.title]))
+
+
+def cut_title(sheet: Sheet, item: Item) -> str | None:
+    """The title as it is cut, None where it stays."""
+    shown = name_cut_to(item.title, sheet.names.length, sheet.names.without)
+    return shown if shown != item.title else None
+
+
+# The order in which a receiver goes about it.
+HABITS: tuple[Habit, ...] = (_marking, _feedback, _model_answer, _passage, _pictures, _formatting, _formulas, _labels)
+
+
+# Points and pools
+
+
+def points_there(sheet: Sheet, points: float | None) -> float | None:
+    """What an item is worth there; None for what has no points there."""
+    habits = sheet.points
+    if habits.points == "drops" or points is None:
+        return habits.default
+    worth = points * (habits.scale or 1)
+    if habits.step:
+        worth = round(math.floor(worth / habits.step + 0.5 + 1e-9) * habits.step, 6)
+    worth = max(worth, habits.least) if habits.least is not None else worth
+    return min(worth, habits.most) if habits.most is not None else worth
+
+
+def told_path(sheet: Sheet, path: tuple[str, ...], file_name: str) -> tuple[str, ...]:
+    """Where an item lies there."""
+    habits = sheet.grouping
+    if habits.pools == "file name":
+        return (name_cut_to(file_name, sheet.names.length, sheet.names.without),)
+    if habits.pools == "drops" or not path:
+        return ()
+    levels = min(len(path), 1 if habits.pools == "joins names" else habits.nesting or len(path))
+    joined = (*path[: levels - 1], " / ".join(path[levels - 1 :]))
+    return tuple(name_cut_to(name, sheet.names.length, sheet.names.without) for name in joined)
+
+
+__all__ = ["HABITS", "Effect", "Excess", "excesses_of", "points_there", "title_with_outcomes", "told_path"]

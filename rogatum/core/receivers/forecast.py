@@ -1,0 +1,366 @@
+"""The forecast: what each item will be over there, facet by facet, before anything is written.
+
+A file goes through two hands: the format, which has no place for some of what items hold, and the receiver, which makes its own of
+the rest. Both are told by features: what holds the same features fares alike, so that thousands of items cost little. Only what
+cannot be told so (another type, a text that is cut) is made and judged by the judges of the ledger.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from rogatum.core.exporting import room_of
+from rogatum.core.fidelity import Verdict
+from rogatum.core.fidelity.items import JUDGES, Facet, Sides
+from rogatum.core.fidelity.judging import SEVERITY, Judgement
+from rogatum.core.fidelity.ledger import FACETS, name_of
+from rogatum.core.fidelity.quizzes import LedgerQuiz
+from rogatum.core.formats import format_named
+from rogatum.core.items import Bank, Item, ItemType
+from rogatum.core.items.parts import TRAITS
+from rogatum.core.items.retyping import as_type
+from rogatum.core.quizzes.worth import worth_on_items
+from rogatum.core.receivers.by_format import left_out, reaction_of
+from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
+from rogatum.core.receivers.features import Features, Surroundings, features_of
+from rogatum.core.receivers.quizzes import forecast_quizzes
+from rogatum.core.receivers.sheet import Sheet
+
+Hand = Literal["format", "receiver"]
+Standing = Literal["kept", "recast", "changed", "lost", "refused"]
+STANDINGS: tuple[Standing, ...] = ("kept", "recast", "changed", "lost", "refused")
+_RANK = {verdict: rank for rank, verdict in enumerate(SEVERITY)}
+_STANDING: dict[Verdict, Standing] = {"same": "kept", "added": "kept", "recast": "recast", "changed": "changed", "lost": "lost"}
+_ALL_SAME: dict[Facet, Verdict] = dict.fromkeys(FACETS, "same")
+_ALL_LOST: dict[Facet, Verdict] = dict.fromkeys(FACETS, "lost")
+
+
+@dataclass(frozen=True, slots=True)
+class ForecastNote:
+    """Why a facet will not be the same, by format or receiver; `seen` is what will stand there, where that can be told."""
+
+    facet: Facet
+    verdict: Verdict
+    message: str
+    by: Hand
+    seen: str = ""
+    excess: Excess | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ForecastItem:
+    """What an item will be there. One that is refused is not there at all; `notes` say why."""
+
+    id: str
+    title: str
+    type: ItemType
+    facets: Mapping[Facet, Verdict]
+    notes: tuple[ForecastNote, ...] = ()
+    refused: bool = False
+
+    @property
+    def standing(self) -> Standing:
+        if self.refused:
+            return "refused"
+        return _STANDING[max(self.facets.values(), key=_RANK.__getitem__)]
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """Of a bank for a receiver in one of its formats; `files` is in how many files it has to come."""
+
+    receiver: str
+    title: str
+    format: str
+    totals: Mapping[Standing, int]
+    items: list[ForecastItem]
+    quizzes: list[LedgerQuiz] = field(default_factory=list)
+    files: int = 1
+
+
+class Survey:
+    """What a bank holds, found once for all receivers and formats: the features of its items, as they are and as other types."""
+
+    def __init__(self, bank: Bank) -> None:
+        self.bank, self.around = bank, Surroundings.of(bank)
+        self.sides = Sides(bank, bank)
+        self.features = [features_of(item, self.around) for item in bank.items]
+        self.names = [name_of(item) for item in bank.items]
+        self.paths = [self.around.paths.get(item.id, ()) for item in bank.items]
+        self._turned: dict[tuple[int, ItemType], Turned] = {}
+
+    def turned(self, place: int, wanted: ItemType) -> Turned:
+        key = (place, wanted)
+        if key not in self._turned:
+            before = self.bank.items[place]
+            item = as_type(before, wanted).item
+            self._turned[key] = Turned(item, features_of(item, self.around), tuple(self.judged(before, item)))
+        return self._turned[key]
+
+    def judged(self, before: Item, after: Item) -> Iterator[tuple[Facet, Judgement]]:
+        for facet, judge in JUDGES.items():
+            judgement = judge(before, after, self.sides)
+            if judgement.verdict != "same":
+                yield facet, judgement
+        self.sides.forget(after)
+
+
+@dataclass(frozen=True)
+class Turned:
+    """An item as another type, with its features and what the ledger says of that."""
+
+    item: Item
+    features: Features
+    judged: tuple[tuple[Facet, Judgement], ...]
+
+
+def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None = None, file_name: str = "") -> Forecast:
+    """What a receiver will make of a bank that comes in this format, under this name without its suffix.
+
+    Raises UnknownFormat. A format that the sheet does not name is forecast all the same.
+    """
+    survey = survey or Survey(bank)
+    walk = _Walk(survey, sheet, format_name, file_name or bank.title)
+    items = [walk.item(place) for place in range(len(bank.items))]
+    counts = Counter(item.standing for item in items)
+    arriving = [item.id for item in items if not item.refused]
+    quizzes = forecast_quizzes(walk.meant, sheet, walk.room, arriving)
+    most = sheet.limits.items_per_file
+    files = max(1, -(-len(arriving) // most)) if most else 1
+    return Forecast(sheet.name, sheet.title, format_name, {name: counts[name] for name in STANDINGS}, items, quizzes, files)
+
+
+class _Walk:
+    """Takes items through a format and a receiver; what holds the same features fares alike and is worked out once."""
+
+    def __init__(self, survey: Survey, sheet: Sheet, format_name: str, file_name: str) -> None:
+        self.survey, self.sheet, self.format, self.file_name = survey, sheet, format_name, file_name
+        entry = format_named(format_name)
+        self.room = room_of(entry, survey.bank)
+        self.meant = worth_on_items(survey.bank) if self.room.points_on_items else survey.bank
+        self._plain: dict[tuple[ItemType, frozenset[str]], _Passed] = {}
+
+    def item(self, place: int) -> ForecastItem:
+        item, features = self.survey.bank.items[place], self.survey.features[place]
+        passed = self._by_format(features)
+        name = self.survey.names[place]
+        if passed.refused:
+            return ForecastItem(item.id, name, item.type, _ALL_LOST, passed.notes, refused=True)
+        state = _State(self.sheet, item, passed, features)
+        refusals = [*self._types(state, place), *self._limits(state)]
+        if refusals:
+            return ForecastItem(item.id, name, item.type, _ALL_LOST, tuple(refusals), refused=True)
+        self._habits(state)
+        self._points(state, self.meant.items[place].points)
+        self._grouping(state, self.survey.paths[place])
+        return ForecastItem(item.id, name, item.type, state.closed(), tuple(state.notes))
+
+    def _by_format(self, features: Features) -> _Passed:
+        key = (features.type, features.held)
+        if key not in self._plain:
+            self._plain[key] = self._passed(features)
+        return self._plain[key]
+
+    def _passed(self, features: Features) -> _Passed:
+        """What the format makes of these features."""
+        if why := left_out(self.format, features.type):
+            return _Passed({}, (ForecastNote("type", "lost", why, "format"),), features.held, refused=True)
+        facets: dict[Facet, Verdict] = {}
+        notes, gone = [], set()
+        for feature in sorted(features.held):
+            reaction = reaction_of(self.format, feature, features.type)
+            if reaction is None:
+                continue
+            if reaction.refused:
+                note = ForecastNote("type", "lost", reaction.message, "format")
+                return _Passed({}, (note,), features.held, refused=True)
+            for facet, verdict in reaction.verdicts.items():
+                _worsen(facets, facet, verdict)
+                notes.append(ForecastNote(facet, verdict, reaction.message, "format"))
+            if reaction.gone:
+                gone.add(feature)
+        return _Passed(facets, tuple(notes), _moved(features.held) - gone if "best-feedback" in gone else features.held - gone)
+
+    def _types(self, state: _State, place: int) -> Iterator[ForecastNote]:
+        habit, wanted = self.sheet.habit_of(state.item.type), self.sheet.turns(state.item.type)
+        label = TRAITS.of(state.item).label
+        if habit == "refuses":
+            yield ForecastNote("type", "lost", f"{self.sheet.title} does not take {label} items.", "receiver")
+        if wanted is None:
+            return
+        turned = self.survey.turned(place, wanted)
+        lacking = state.features.held - state.held
+        state.become(turned.item, turned.features, turned.judged, lacking)
+
+    def _limits(self, state: _State) -> Iterator[ForecastNote]:
+        """What is beyond a limit is refused, or made to fit."""
+        for excess, beyond in excesses_of(self.sheet, state.features, state.held):
+            if beyond == "refuses":
+                yield ForecastNote("type", "lost", f"{excess.words}.", "receiver", excess=excess)
+                continue
+            fitted = excess.fitted(self.sheet, state.item, self.survey.around)
+            judged = tuple(self.survey.judged(state.item, fitted))
+            state.become(fitted, features_of(fitted, self.survey.around), judged, state.features.held - state.held, excess)
+
+    def _habits(self, state: _State) -> None:
+        for habit in HABITS:
+            effect = habit(self.sheet, state.item, state.held)
+            if effect is None:
+                continue
+            if effect.made is not None:
+                judged = tuple(self.survey.judged(state.item, effect.made))
+                lacking = state.features.held - state.held
+                state.become(effect.made, features_of(effect.made, self.survey.around), judged, lacking)
+            state.take(effect)
+
+    def _points(self, state: _State, own: float | None) -> None:
+        arrived = own if "points" in state.held or own is None else None
+        if own is None and state.facets.get("points") == "added":
+            arrived = 1.0
+        there = points_there(self.sheet, arrived)
+        if there == arrived:
+            return
+        before, after = ("none" if points is None else f"{points:g}" for points in (own, there))
+        verdict: Verdict = "same" if there == own else "added" if own is None else "lost" if there is None else "changed"
+        state.facets["points"] = verdict
+        state.notes = [note for note in state.notes if note.facet != "points"]
+        if verdict != "same":
+            message = f"It is worth {after} there." if there is not None else f"{self.sheet.title} takes no points."
+            state.notes.append(ForecastNote("points", verdict, message, "receiver", seen=f"{before} → {after}"))
+
+    def _grouping(self, state: _State, path: tuple[str, ...]) -> None:
+        arrived = path if "pool" in state.held else ()
+        there = told_path(self.sheet, arrived, self.file_name)
+        if state.facets.get("grouping") in ("lost", "changed") or there == arrived:
+            return
+        state.note("grouping", _of_paths(path, there), f"It lies in {_shown_path(there)}.", "receiver", seen=_shown_path(there))
+
+
+def _of_paths(path: tuple[str, ...], there: tuple[str, ...]) -> Verdict:
+    if path == there:
+        return "same"
+    if " / ".join(path) == " / ".join(there):
+        return "recast"
+    return "added" if not path else "lost" if not there else "changed"
+
+
+def _shown_path(path: tuple[str, ...]) -> str:
+    return " / ".join(path) if path else "no pool"
+
+
+def _moved(held: frozenset[str]) -> frozenset[str]:
+    """What is held where the feedback of the best answer became that of a right response."""
+    stays = held if "other-feedback" in held else frozenset(name for name in held if name.partition("/")[0] != "answer")
+    return stays | {"correct" + name.removeprefix("answer") for name in held if name.partition("/")[0] == "answer"}
+
+
+@dataclass(frozen=True)
+class _Passed:
+    """What came through a format: the verdicts so far, and which features are still held."""
+
+    facets: Mapping[Facet, Verdict]
+    notes: tuple[ForecastNote, ...]
+    held: frozenset[str]
+    refused: bool = False
+
+
+class _State:
+    """An item on its way: what it is by now, what of it is still held, and the verdicts so far."""
+
+    def __init__(self, sheet: Sheet, item: Item, passed: _Passed, features: Features) -> None:
+        self.sheet, self.item, self.features = sheet, item, features
+        self.held = passed.held
+        self.facets: dict[Facet, Verdict] = dict(passed.facets)
+        self.notes = list(passed.notes)
+
+    def note(
+        self,
+        facet: Facet,
+        verdict: Verdict,
+        message: str,
+        by: Hand,
+        seen: str = "",
+        excess: Excess | None = None,
+    ) -> None:
+        if verdict == "same":
+            return
+        _worsen(self.facets, facet, verdict)
+        self.notes.append(ForecastNote(facet, verdict, message, by, seen, excess))
+
+    def become(
+        self,
+        item: Item,
+        features: Features,
+        judged: Iterable[tuple[Facet, Judgement]],
+        lacking: frozenset[str],
+        excess: Excess | None = None,
+    ) -> None:
+        """The item is another from here on; what the format did not carry does not come back with it."""
+        for facet, judgement in judged:
+            message = f"{excess.words}: it is cut there." if excess and facet in ("stem", "choices") else judgement.message
+            self.note(facet, judgement.verdict, message, "receiver", judgement.b[:160], excess)
+            if facet == "key" and judgement.verdict == "changed":
+                self.facets["key"] = "changed"  # where the key is another one, nobody asks for its unit
+        self.item, self.features, self.held = item, features, features.held - lacking
+
+    def take(self, effect: Effect) -> None:
+        for facet, verdict in effect.verdicts.items():
+            self.note(facet, verdict, effect.message, "receiver", effect.seen)
+        self.held = self.held - effect.gone
+
+    def closed(self) -> Mapping[Facet, Verdict]:
+        """The verdicts of all facets. Another form that marks alike is one only where it still does."""
+        if not self.facets:
+            return _ALL_SAME
+        if self.facets.get("marking") == "changed":
+            for facet in ("type", "key"):
+                if self.facets.get(facet) == "recast":
+                    self.facets[facet] = "changed"
+        return {**_ALL_SAME, **self.facets}
+
+
+def _worsen(facets: dict[Facet, Verdict], facet: Facet, verdict: Verdict) -> None:
+    if _RANK[verdict] > _RANK[facets.get(facet, "same")]:
+        facets[facet] = verdict
+
+
+def best_format(bank: Bank, sheet: Sheet, survey: Survey | None = None, file_name: str = "") -> tuple[Forecast, str]:
+    """The forecast in the format that keeps most, the sheet's preference where several keep as much, with the reason in words."""
+    survey = survey or Survey(bank)
+    made = [forecast(bank, sheet, name, survey, file_name) for name in sheet.format_names()]
+    best = min(made, key=_loss)
+    return best, _reason(best, [other for other in made if other is not best])
+
+
+def _loss(made: Forecast) -> tuple[int, ...]:
+    totals = made.totals
+    of_quizzes = Counter(quiz.worst for quiz in made.quizzes)
+    return (totals["refused"], totals["lost"], totals["changed"], of_quizzes["lost"] + of_quizzes["changed"], totals["recast"])
+
+
+_LOSS_WORDS = ("refuses", "loses something of", "changes", "loses settings of", "recasts")
+
+
+def _reason(best: Forecast, others: list[Forecast]) -> str:
+    if not others:
+        return "The only format that it takes."
+    told = []
+    for other in others:
+        differing = [
+            (words, mine, its) for words, mine, its in zip(_LOSS_WORDS, _loss(best), _loss(other), strict=True) if mine != its
+        ]
+        label = format_named(other.format).label
+        if not differing:
+            told.append(f"{label} keeps as much; this one is preferred there")
+            continue
+        words, mine, its = differing[0]
+        what = "quizzes" if "settings" in words else "items" if its - mine > 1 else "item"
+        more = " more" if mine else ""
+        told.append(f"{label} {words} {its - mine}{more} {what}")
+    return f"{'; '.join(told)}."
+
+
+Forecaster = Callable[[Bank, Sheet, str], Forecast]

@@ -1,0 +1,102 @@
+"""What becomes of quizzes: the quiz as it will stand there, by the format's room and the sheet, judged as the ledger does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+
+from rogatum.core.fidelity.matching import Matched
+from rogatum.core.fidelity.quizzes import LedgerQuiz, QuizNote, Room, compare_quizzes
+from rogatum.core.items import Bank
+from rogatum.core.quizzes.draws import draw as drawn
+from rogatum.core.quizzes.model import Part, Quiz, Settings
+from rogatum.core.quizzes.worth import Stock
+from rogatum.core.receivers.sheet import QuizHabits, Sheet
+
+
+def forecast_quizzes(bank: Bank, sheet: Sheet, room: Room, arriving: Collection[str]) -> list[LedgerQuiz]:
+    """The quizzes of a bank as they will be there; `arriving` are the items that are not refused."""
+    if not bank.quizzes:
+        return []
+    kept = set(arriving)
+    there = bank.model_copy(update={"items": [item for item in bank.items if item.id in kept]})
+    there.quizzes = quizzes_there(bank, sheet, room, kept)
+    matched = Matched([(item, item) for item in there.items], [item for item in bank.items if item.id not in kept], [], {})
+    found = compare_quizzes(bank, there, matched, room)
+    return [_with_nearest(entry, quiz, bank, sheet) for entry, quiz in zip(found, bank.quizzes, strict=True)]
+
+
+def quizzes_there(bank: Bank, sheet: Sheet, room: Room, kept: Collection[str]) -> list[Quiz]:
+    if not room.quizzes or sheet.quiz.quizzes == "drops":
+        return []
+    stock = Stock(bank)
+    return [_there(_carried(quiz, room, stock), sheet, stock, kept) for quiz in bank.quizzes]
+
+
+def _carried(quiz: Quiz, room: Room, stock: Stock) -> Quiz:
+    """The quiz as a format carries it."""
+    parts = quiz.parts if room.draws else [_all_of(part, stock) for part in quiz.parts]
+    if not room.instructions:
+        parts = [part.model_copy(update={"instructions": ""}) for part in parts]
+    if not room.pages:
+        parts = [part.model_copy(update={"page_break": False}) for part in parts]
+    said = {name: value for name, value in quiz.settings.said() if room.holds(name, value)}
+    return quiz.model_copy(update={"parts": parts if room.parts else _as_one(parts), "settings": Settings(**said)})
+
+
+def _there(quiz: Quiz, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Quiz:
+    habits = sheet.quiz
+    parts = [change(part) for part in quiz.parts for change in [_draws(habits, sheet, stock)]]
+    if habits.instructions == "drops":
+        parts = [part.model_copy(update={"instructions": ""}) for part in parts]
+    if habits.page_breaks == "drops":
+        parts = [part.model_copy(update={"page_break": False}) for part in parts]
+    if habits.points == "drops":
+        parts = [part.model_copy(update={"points_each": None, "points": {}}) for part in parts]
+    parts = [_arrived(part, kept) for part in (_as_one(parts) if habits.parts == "drops" else parts)]
+    said = {name: value for name, value in quiz.settings.said() if name in habits.settings}
+    return quiz.model_copy(update={"parts": parts, "settings": Settings(**said)})
+
+
+def _arrived(part: Part, kept: Collection[str]) -> Part:
+    return part.model_copy(update={"items": [key for key in part.items if key in kept]})
+
+
+def _draws(habits: QuizHabits, sheet: Sheet, stock: Stock) -> Callable[[Part], Part]:
+    if habits.draws == "takes":
+        return lambda part: part
+    return lambda part: _all_of(part, stock) if habits.draws == "all items" else _fixed(part, stock, sheet.name)
+
+
+def _all_of(part: Part, stock: Stock) -> Part:
+    return part if part.draw is None else part.model_copy(update={"items": stock.drawn_from(part.draw), "draw": None})
+
+
+def _fixed(part: Part, stock: Stock, seed: str) -> Part:
+    if part.draw is None:
+        return part
+    return part.model_copy(update={"items": drawn(stock.drawn_from(part.draw), part.draw.pick, seed), "draw": None})
+
+
+def _as_one(parts: Sequence[Part]) -> list[Part]:
+    """Fixed parts as one without a title; a draw stays a part of its own."""
+    fixed = [part for part in parts if part.draw is None]
+    draws = [part.model_copy(update={"title": ""}) for part in parts if part.draw is not None]
+    items = [key for part in fixed for key in part.items]
+    points = {key: worth for part in fixed for key in part.items if (worth := part.points.get(key, part.points_each)) is not None}
+    return [*([Part(items=items, points=points)] if items else []), *draws]
+
+
+def _with_nearest(entry: LedgerQuiz, quiz: Quiz, bank: Bank, sheet: Sheet) -> LedgerQuiz:
+    """The entry with the nearest that the receiver can of what it cannot take."""
+    stock = Stock(bank)
+    told = [(part.draw.pick, len(stock.drawn_from(part.draw))) for part in quiz.parts if part.draw is not None]
+    if not told or sheet.quiz.draws == "takes" or entry.facets.get("draws") == "same":
+        return entry
+    words = "; ".join(f"draws {pick} of {held} for each student → {_nearest(sheet, pick, held)}" for pick, held in told)
+    notes = [note for note in entry.notes if note.facet != "draws"]
+    notes.append(QuizNote(facet="draws", code="nearest", message=f"{words[0].upper()}{words[1:]}."))
+    return entry.model_copy(update={"notes": notes})
+
+
+def _nearest(sheet: Sheet, pick: int, held: int) -> str:
+    return f"all {held}" if sheet.quiz.draws == "all items" else f"a fixed {pick}, drawn by the seed “{sheet.name}”"
