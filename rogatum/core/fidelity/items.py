@@ -30,12 +30,19 @@ class Sides:
         self.pools = [bank.pool_paths() for bank in (a, b)]
         self.stimuli = [{s.id: s.content for s in bank.stimuli} for bank in (a, b)]
         self._contents: dict[int, list[str]] = {}
+        self._differing: tuple[Item, Item, list[Disagreement]] | None = None
 
     def contents(self, item: Item) -> list[str]:
         """All contents of an item; several facets ask for them, so they are collected once."""
         if id(item) not in self._contents:
             self._contents[id(item)] = parts.content_fields(item)
         return self._contents[id(item)]
+
+    def disagreements(self, a: Item, b: Item) -> list[Disagreement]:
+        """The probes that the two mark differently; several facets ask for those of one pair, one after the other."""
+        if self._differing is None or self._differing[0] is not a or self._differing[1] is not b:
+            self._differing = (a, b, disagreements(a, b))
+        return self._differing[2]
 
     def forget(self, item: Item) -> None:
         """Must be called of an item that does not outlive these sides: another may come to lie in its place."""
@@ -65,11 +72,11 @@ def _shown(value: object) -> str:
     return str(value)[:300]
 
 
-def _type(a: Item, b: Item, _sides: Sides) -> Judgement:
+def _type(a: Item, b: Item, sides: Sides) -> Judgement:
     if a.type == b.type:
         return SAME
     names = a.type.replace("_", " "), b.type.replace("_", " ")
-    if not isinstance(a, Preserved) and not disagreements(a, b) and parts.key(a):
+    if not isinstance(a, Preserved) and not sides.disagreements(a, b) and parts.key(a):
         return Judgement("recast", "type-recast", f"A {names[0]} became a {names[1]} that marks alike.", *names)
     return Judgement("changed", "type-changed", f"A {names[0]} became a {names[1]}.", *names)
 
@@ -139,7 +146,7 @@ def _key(a: Item, b: Item, sides: Sides) -> Judgement:
     if parts.key(a) == parts.key(b) and units[0] != units[1]:
         return compared(units[0], units[1], "The unit of the number", "unit", _shown)
     judged = compared(parts.key(a), parts.key(b), "The key", "key", _shown)
-    if judged.verdict == "changed" and isinstance(a, FillIn | Cloze) and a.type == b.type and not disagreements(a, b):
+    if judged.verdict == "changed" and isinstance(a, FillIn | Cloze) and a.type == b.type and not sides.disagreements(a, b):
         return replace(judged, verdict="recast", code="key-recast", message="The key is written in another way and marks alike.")
     return judged
 
@@ -148,7 +155,7 @@ def _marking(a: Item, b: Item, sides: Sides) -> Judgement:
     if isinstance(a, Preserved) and isinstance(b, Preserved):
         alike = sides.original(0, a) == sides.original(1, b)
         return SAME if alike else Judgement("changed", "original-changed", "The preserved original differs.")
-    found = disagreements(a, b)
+    found = sides.disagreements(a, b)
     if found:
         return _disagreed(found)
     origin = sides.origins.get(a.id)

@@ -7,10 +7,12 @@ takes it as it is.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
+from rogatum.core.fidelity import FACETS
+from rogatum.core.fidelity.items import Facet
 from rogatum.core.items import Item
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.coarser import all_or_nothing, cut_to, formulas_as_text, name_cut_to, nothing_below_zero, without_media
@@ -26,12 +28,16 @@ Held = frozenset[str]
 
 @dataclass(frozen=True)
 class Effect:
-    """What a habit does: the verdicts of facets and why, the features that are gone after it, or the item that it makes."""
+    """What a habit does: the verdicts of facets and why, and the features that are gone after it; or how it makes another item.
+
+    `touches` are the facets that making it can change; the others need no judging.
+    """
 
     verdicts: Verdicts = field(default_factory=dict)
     message: str = ""
     gone: frozenset[str] = frozenset()
-    made: Item | None = None
+    make: Callable[[Item], Item] | None = None
+    touches: Collection[Facet] = FACETS
     seen: str = ""
 
 
@@ -133,15 +139,17 @@ def _beyond(what: Literal["stem", "choice", "choices"], has: int, limit: TextLim
 # Habits
 
 
-def _marking(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+def _marking(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     """What is marked in another way is made and judged, since its probes tell."""
     if sheet.marking.part_marks == "drops" and held & _IN_PARTS:
-        return Effect(made=all_or_nothing(item))
+        return Effect(make=all_or_nothing, touches=_MARKED)
     if sheet.marking.below_zero == "drops" and held & _BELOW_ZERO:
-        return Effect(made=nothing_below_zero(item))
+        return Effect(make=nothing_below_zero, touches=_MARKED)
     return None
 
 
+_MARKED: tuple[Facet, ...] = ("key", "marking")
+_KEYED: tuple[Facet, ...] = ("key",)
 _IN_PARTS = frozenset({"part-marks", "below-zero", "each-choice", "no-lowest", "shares", "each-part", "parts-each"})
 _BELOW_ZERO = frozenset({"below-zero", "each-choice", "no-lowest"})
 
@@ -163,11 +171,14 @@ def _feedback(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
 _SLOTS = ("general", "correct", "incorrect", "choice", "answer", "rubric")
 
 
-def _model_answer(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+def _model_answer(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     if sheet.feedback.model_answers == "takes" or "model-answer" not in held:
         return None
-    made = item.model_copy(update={"sample_answer": None})
-    return Effect(made=made)
+    return Effect(make=_without_model_answer, touches=_KEYED)
+
+
+def _without_model_answer(item: Item) -> Item:
+    return item.model_copy(update={"sample_answer": None})
 
 
 def _passage(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
@@ -179,13 +190,21 @@ def _passage(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     return Effect(verdicts, f"{sheet.title} puts the passage into the stem of each item.", frozenset({"passage"}))
 
 
-def _pictures(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+def _pictures(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     if sheet.content.pictures == "drops" and held & {"media", *_within("media")}:
-        return Effect(made=map_content(item, without_media))
+        return Effect(make=_without_media)
     if sheet.content.alternative_texts == "drops" and held & {"alt", *_within("alt")}:
         gone = frozenset({"alt", *_within("alt")})
         return Effect({"media": "lost"}, f"{sheet.title} drops the texts that stand for pictures.", gone)
     return None
+
+
+def _without_media(item: Item) -> Item:
+    return map_content(item, without_media)
+
+
+def _formulas_as_text(item: Item) -> Item:
+    return map_content(item, formulas_as_text)
 
 
 def _formatting(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
@@ -195,13 +214,13 @@ def _formatting(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     return Effect({"formatting": "lost"}, f"{sheet.title} shows plain text.", gone)
 
 
-def _formulas(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+def _formulas(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
     shown = sheet.content.formulas
     gone = frozenset({"math", "bare-math", *_within("math"), *_within("bare-math")})
     if shown == "as they are" or not held & gone:
         return None
     if shown == "text":
-        return Effect(made=map_content(item, formulas_as_text))
+        return Effect(make=_formulas_as_text)
     if shown == "pictures":
         return Effect({"math": "recast"}, f"{sheet.title} shows formulas as pictures.", gone)
     bare = held & {"bare-math", *_within("bare-math")}

@@ -8,10 +8,11 @@ cannot be told so (another type, a text that is cut) is made and judged by the j
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from rogatum.core.cycles import uncollected
 from rogatum.core.exporting import room_of
 from rogatum.core.fidelity import Verdict
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
@@ -87,31 +88,39 @@ class Survey:
     def __init__(self, bank: Bank) -> None:
         self.bank, self.around = bank, Surroundings.of(bank)
         self.sides = Sides(bank, bank)
-        self.features = [features_of(item, self.around) for item in bank.items]
+        with uncollected():
+            self.features = [features_of(item, self.around) for item in bank.items]
         self.names = [name_of(item) for item in bank.items]
         self.paths = [self.around.paths.get(item.id, ()) for item in bank.items]
-        self._turned: dict[tuple[int, ItemType], Turned] = {}
+        self._made: dict[tuple[int, object], Made] = {}
 
-    def turned(self, place: int, wanted: ItemType) -> Turned:
-        key = (place, wanted)
-        if key not in self._turned:
-            before = self.bank.items[place]
-            item = as_type(before, wanted).item
-            self._turned[key] = Turned(item, features_of(item, self.around), tuple(self.judged(before, item)))
-        return self._turned[key]
+    def turned(self, item: Item, wanted: ItemType) -> Made:
+        return self._once(item, wanted, lambda: as_type(item, wanted).item, FACETS)
 
-    def judged(self, before: Item, after: Item) -> Iterator[tuple[Facet, Judgement]]:
-        for facet, judge in JUDGES.items():
-            judgement = judge(before, after, self.sides)
+    def made(self, item: Item, make: Callable[[Item], Item], touches: Collection[Facet] = FACETS) -> Made:
+        return self._once(item, make, lambda: make(item), touches)
+
+    def _once(self, item: Item, how: object, make: Callable[[], Item], touches: Collection[Facet]) -> Made:
+        """What is made of an item in one way is made once; the items are kept by what was made of them, so that ids stay theirs."""
+        key = (id(item), how)
+        if key not in self._made:
+            after = make()
+            self._made[key] = Made(item, after, features_of(after, self.around), tuple(self.judged(item, after, touches)))
+        return self._made[key]
+
+    def judged(self, before: Item, after: Item, touches: Collection[Facet] = FACETS) -> Iterator[tuple[Facet, Judgement]]:
+        for facet in touches:
+            judgement = JUDGES[facet](before, after, self.sides)
             if judgement.verdict != "same":
                 yield facet, judgement
         self.sides.forget(after)
 
 
 @dataclass(frozen=True)
-class Turned:
-    """An item as another type, with its features and what the ledger says of that."""
+class Made:
+    """What was made of an item, with its features and what the ledger says of that."""
 
+    before: Item
     item: Item
     features: Features
     judged: tuple[tuple[Facet, Judgement], ...]
@@ -124,7 +133,8 @@ def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None =
     """
     survey = survey or Survey(bank)
     walk = _Walk(survey, sheet, format_name, file_name or bank.title)
-    items = [walk.item(place) for place in range(len(bank.items))]
+    with uncollected():
+        items = [walk.item(place) for place in range(len(bank.items))]
     counts = Counter(item.standing for item in items)
     arriving = [item.id for item in items if not item.refused]
     quizzes = forecast_quizzes(walk.meant, sheet, walk.room, arriving)
@@ -150,7 +160,7 @@ class _Walk:
         if passed.refused:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, passed.notes, refused=True)
         state = _State(self.sheet, item, passed, features)
-        refusals = [*self._types(state, place), *self._limits(state)]
+        refusals = [*self._types(state), *self._limits(state)]
         if refusals:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, tuple(refusals), refused=True)
         self._habits(state)
@@ -184,14 +194,14 @@ class _Walk:
                 gone.add(feature)
         return _Passed(facets, tuple(notes), _moved(features.held) - gone if "best-feedback" in gone else features.held - gone)
 
-    def _types(self, state: _State, place: int) -> Iterator[ForecastNote]:
+    def _types(self, state: _State) -> Iterator[ForecastNote]:
         habit, wanted = self.sheet.habit_of(state.item.type), self.sheet.turns(state.item.type)
         label = TRAITS.of(state.item).label
         if habit == "refuses":
             yield ForecastNote("type", "lost", f"{self.sheet.title} does not take {label} items.", "receiver")
         if wanted is None:
             return
-        turned = self.survey.turned(place, wanted)
+        turned = self.survey.turned(state.item, wanted)
         lacking = state.features.held - state.held
         state.become(turned.item, turned.features, turned.judged, lacking)
 
@@ -210,10 +220,9 @@ class _Walk:
             effect = habit(self.sheet, state.item, state.held)
             if effect is None:
                 continue
-            if effect.made is not None:
-                judged = tuple(self.survey.judged(state.item, effect.made))
-                lacking = state.features.held - state.held
-                state.become(effect.made, features_of(effect.made, self.survey.around), judged, lacking)
+            if effect.make is not None:
+                made = self.survey.made(state.item, effect.make, effect.touches)
+                state.become(made.item, made.features, made.judged, state.features.held - state.held)
             state.take(effect)
 
     def _points(self, state: _State, own: float | None) -> None:
@@ -361,6 +370,3 @@ def _reason(best: Forecast, others: list[Forecast]) -> str:
         more = " more" if mine else ""
         told.append(f"{label} {words} {its - mine}{more} {what}")
     return f"{'; '.join(told)}."
-
-
-Forecaster = Callable[[Bank, Sheet, str], Forecast]

@@ -1,0 +1,156 @@
+"""A forecast is what happens: held against programs that are given the file and do what the sheet says."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rogatum.core.exporting import Export, export_bank, room_of
+from rogatum.core.fidelity import Ledger, compare
+from rogatum.core.formats import format_named, writable_formats
+from rogatum.core.formats.shared.base import EVERYTHING
+from rogatum.core.items import Bank
+from rogatum.core.receivers.forecast import Forecast, Survey, best_format, forecast
+from rogatum.core.receivers.sheet import FEEDBACK_KINDS, TARGETS, Sheet
+from rogatum.core.receivers.shipped import shipped_sheet, shipped_sheets
+from rogatum.core.quizzes.model import SETTINGS
+from rogatum.standins.receiving import received
+
+from tests.core.every_facet import every_facet
+from tests.core.strategies import banks, media_box
+
+NAME = "harrow-vale-soils"
+STEPS = ["Open it.", "Give it the file.", "Look."]
+ALL = every_facet()
+SURVEY = Survey(ALL)
+
+
+@cache
+def exported(format_name: str) -> Export:
+    return export_bank(ALL, media_box(), format_name)
+
+
+def happened(bank: Bank, export: Export, sheet: Sheet, format_name: str) -> Ledger:
+    """What was meant against what the program holds after it was given the file."""
+    held = received(export.read_back, sheet, f"{NAME}{export.written.suffix}").bank
+    partners = {entry.a: entry.b for entry in export.ledger.items if entry.a and entry.b}
+    return compare(bank, held, {}, room_of(format_named(format_name), bank), partners=partners)
+
+
+def differing(told: Forecast, ledger: Ledger) -> list[str]:
+    """Facets whose verdict was forecast as another than it became; each with its item and both verdicts."""
+    became = {entry.a: entry for entry in ledger.items if entry.a}
+    found = [
+        f"{item.id} {facet}: {item.facets[facet]}, became {verdict}"
+        for item in told.items
+        for facet, verdict in became[item.id].facets.items()
+        if item.facets[facet] != verdict
+    ]
+    found += [f"{item.id}: refused is {item.refused}" for item in told.items if item.refused != (not became[item.id].b)]
+    quizzes = {entry.a: entry.facets for entry in ledger.quizzes if entry.a}
+    found += [
+        f"quiz {entry.a} {facet}: {verdict}, became {quizzes[entry.a][facet]}"
+        for entry in told.quizzes
+        for facet, verdict in entry.facets.items()
+        if quizzes[entry.a][facet] != verdict
+    ]
+    return found
+
+
+def held_to(bank: Bank, sheet: Sheet, format_name: str) -> list[str]:
+    export = export_bank(bank, media_box(), format_name)
+    meant = bank
+    return differing(forecast(bank, sheet, format_name, file_name=NAME), happened(meant, export, sheet, format_name))
+
+
+@pytest.mark.parametrize("name", [entry.name for entry in writable_formats()])
+def test_what_a_format_makes_of_every_facet_of_every_type_is_known_before_it_is_written(name):
+    told = forecast(ALL, Sheet(name="all", title="All", formats=[{"name": name}], steps=STEPS), name, SURVEY)
+    assert differing(told, exported(name).ledger) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "format_name"), [(sheet.name, taken) for sheet in shipped_sheets() for taken in sheet.format_names()]
+)
+def test_the_matrix_of_receivers_types_and_facets_is_what_happens(name, format_name):
+    sheet = shipped_sheet(name)
+    told = forecast(ALL, sheet, format_name, SURVEY, NAME)
+    assert {item.type for item in told.items} == {item.type for item in ALL.items}
+    assert differing(told, happened(ALL, exported(format_name), sheet, format_name)) == []
+
+
+@st.composite
+def sheets(draw) -> Sheet:
+    """Any sheet that takes the model itself, so that all that is done is done by the receiver."""
+
+    def either(*values: object) -> object:
+        return draw(st.sampled_from(values))
+
+    habit = ("takes", "takes", "drops")
+    kept = draw(st.sets(st.sampled_from(sorted(TARGETS)), min_size=4))
+    others = sorted(set(TARGETS) - kept)
+    limit = st.none() | st.fixed_dictionaries({"most": st.integers(3, 40), "beyond": st.sampled_from(["refuses", "cuts"])})
+    return Sheet.model_validate(
+        {
+            "name": "drawn",
+            "title": "Drawn",
+            "formats": [{"name": "items-json"}],
+            "steps": STEPS,
+            "types": {name: draw(st.sampled_from(["refuses", *(f"turns into {to}" for to in sorted(kept))])) for name in others},
+            "content": {
+                "formatting": either(*habit),
+                "pictures": either(*habit),
+                "alternative_texts": either(*habit),
+                "formulas": either("as they are", "TeX", "pictures", "text"),
+            },
+            "marking": {"part_marks": either(*habit), "below_zero": either(*habit)},
+            "points": {
+                "points": either(*habit),
+                "step": either(None, 0.5, 1),
+                "scale": either(None, 10),
+                "most": either(None, 5),
+                "default": either(None, 1.0),
+            },
+            "feedback": {"takes": sorted(draw(st.sets(st.sampled_from(FEEDBACK_KINDS)))), "model_answers": either(*habit)},
+            "labels": {
+                "titles": either(*habit),
+                "tags": either(*habit),
+                "others": either(*habit),
+                "outcomes": either("takes", "drops", "tags", "titles"),
+            },
+            "grouping": {
+                "pools": either("takes", "joins names", "file name", "drops"),
+                "nesting": either(None, 1, 2),
+                "passages": either("takes", "into the stem", "drops"),
+            },
+            "names": {"length": either(None, 5, 12), "without": either("", "/x")},
+            "limits": {"stem": draw(limit), "choice": draw(limit), "choices": draw(limit)},
+            "quiz": {
+                "quizzes": either("takes", "takes", "takes", "drops"),
+                "parts": either(*habit),
+                "draws": either("takes", "a fixed draw", "all items"),
+                "instructions": either(*habit),
+                "page_breaks": either(*habit),
+                "points": either(*habit),
+                "settings": sorted(draw(st.sets(st.sampled_from(SETTINGS)))),
+            },
+        }
+    )
+
+
+@given(sheet=sheets(), bank=banks(EVERYTHING))
+def test_any_sheet_does_to_any_items_what_was_forecast(sheet, bank):
+    assert held_to(bank, sheet, "items-json") == []
+
+
+TELLING = [name for name in ("qti-1.2", "qti-2.1", "qti-3.0", "common-cartridge", "gift", "sheet")]
+
+
+@pytest.mark.parametrize("name", TELLING)
+@given(data=st.data())
+def test_what_a_format_does_to_any_items_was_forecast(name, data):
+    bank = data.draw(banks(EVERYTHING))
+    assert held_to(bank, Sheet(name="all", title="All", formats=[{"name": name}], steps=STEPS), name) == []
