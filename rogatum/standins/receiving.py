@@ -20,7 +20,7 @@ from rogatum.core.items.content import TEX, formula_from_tex, formula_picture, m
 from rogatum.core.items.parts import choices, options, without_feedback
 from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.draws import draw as drawn
-from rogatum.core.quizzes.model import Part, Quiz, Settings
+from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import Stock
 from rogatum.core.receivers.sheet import Sheet
 from rogatum.core.sources import MediaBox, open_bytes
@@ -266,10 +266,14 @@ class _Desk:
 
     def part(self, part: Part, stock: Stock) -> Part:
         habits, changed = self.sheet.quiz, {}
-        if part.draw is not None and habits.draws != "takes":
+        held = {item.id for item in self.result.bank.items}
+        if part.draw is not None:
             items = stock.drawn_from(part.draw)
-            items = drawn(items, part.draw.pick, self.sheet.name) if habits.draws == "a fixed draw" else items
-            changed = {"draw": None, "items": items}
+            if habits.draws == "takes":
+                changed = {"draw": Draw(pool=[], pick=part.draw.pick, without=sorted(held - set(items)))}
+            else:
+                items = drawn(items, part.draw.pick, self.sheet.name) if habits.draws == "a fixed draw" else items
+                changed = {"draw": None, "items": items}
         if habits.instructions == "drops":
             changed["instructions"] = ""
         if habits.page_breaks == "drops":
@@ -277,7 +281,6 @@ class _Desk:
         if habits.points == "drops":
             changed |= {"points_each": None, "points": {}}
         part = part.model_copy(update=changed)
-        held = {item.id for item in self.result.bank.items}
         return part.model_copy(update={"items": [key for key in part.items if key in held]})
 
 

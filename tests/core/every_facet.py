@@ -138,6 +138,7 @@ OWN: dict[str, dict[str, dict[str, Any]]] = {
     "numeric": {
         "exact": {"answers": [NumericAnswer(value=7, tolerance=0)]},
         "range": {"answers": [NumericAnswer(min=1, max=2)]},
+        "open": {"answers": [NumericAnswer(min=1)]},
         "exact-bounds": {"answers": [NumericAnswer(min=1, max=2, include_max=False)]},
         "relative": {"answers": [NumericAnswer(value=2, relative=5)]},
         "unit": {"unit": "g"},

@@ -129,7 +129,7 @@ def _written_otherwise(feature: str) -> str:
 def _within_feedback(entry: Format, slot: str, trait: str, item_type: ItemType) -> Reaction | None:
     """What feedback holds goes with it."""
     whole = reaction_of(entry.name, slot, item_type)
-    if whole is not None and whole.verdicts.get("feedback") == "lost":
+    if whole is not None and whole.gone and "lost" in whole.verdicts.values():
         return Reaction({TRAIT_FACETS[trait]: "lost"}, whole.message)
     return reaction_of(entry.name, trait, item_type)
 

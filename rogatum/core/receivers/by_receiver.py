@@ -20,7 +20,7 @@ from rogatum.core.items.content import media_refs
 from rogatum.core.items.parts import choices
 from rogatum.core.items.walking import with_content
 from rogatum.core.receivers.by_format import TRAIT_FACETS, Verdicts
-from rogatum.core.receivers.features import Features, Surroundings
+from rogatum.core.receivers.features import MODEL_ANSWER, Features, Surroundings
 from rogatum.core.receivers.sheet import Beyond, Sheet, TextLimit
 
 Held = frozenset[str]
@@ -41,7 +41,7 @@ class Effect:
     seen: str = ""
 
 
-Habit = Callable[[Sheet, Item, Held], Effect | None]
+Habit = Callable[[Sheet, Item, Held, Surroundings], Effect | None]
 
 
 # Limits
@@ -139,7 +139,7 @@ def _beyond(what: Literal["stem", "choice", "choices"], has: int, limit: TextLim
 # Habits
 
 
-def _marking(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _marking(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
     """What is marked in another way is made and judged, since its probes tell."""
     if sheet.marking.part_marks == "drops" and held & _IN_PARTS:
         return Effect(make=all_or_nothing, touches=_MARKED)
@@ -149,48 +149,59 @@ def _marking(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
 
 
 _MARKED: tuple[Facet, ...] = ("key", "marking")
-_KEYED: tuple[Facet, ...] = ("key",)
+_BODY: tuple[Facet, ...] = ("stem", "formatting", "math", "media")
 _IN_PARTS = frozenset({"part-marks", "below-zero", "each-choice", "no-lowest", "shares", "each-part", "parts-each"})
 _BELOW_ZERO = frozenset({"below-zero", "each-choice", "no-lowest"})
 
 
-def _feedback(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _feedback(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
     dropped = [slot for slot in _SLOTS if slot in held and slot not in sheet.feedback.takes]
     if not dropped:
         return None
-    within = {feature for feature in held if feature.partition("/")[0] in dropped}
-    verdicts: Verdicts = {"feedback": "lost"}
-    for feature in within:
-        _, _, trait = feature.partition("/")
-        if trait in TRAIT_FACETS:
-            verdicts[TRAIT_FACETS[trait]] = "lost"
     named = ", ".join("for what was picked" if slot in ("choice", "answer") else slot for slot in dropped)
-    return Effect(verdicts, f"{sheet.title} drops feedback: {named}.", frozenset({*within, *dropped}))
+    verdicts: Verdicts = {"feedback": "lost", **_held_within(held, dropped)}
+    return Effect(verdicts, f"{sheet.title} drops feedback: {named}.", _of(held, dropped))
+
+
+def _of(held: Held, slots: Collection[str]) -> frozenset[str]:
+    """The slots, and what they hold."""
+    return frozenset(feature for feature in held if feature.partition("/")[0] in slots)
+
+
+def _held_within(held: Held, slots: Collection[str]) -> Verdicts:
+    """What goes with the slots that hold it."""
+    traits = {feature.partition("/")[2] for feature in _of(held, slots)}
+    return {TRAIT_FACETS[trait]: "lost" for trait in traits if trait in TRAIT_FACETS}
 
 
 _SLOTS = ("general", "correct", "incorrect", "choice", "answer", "rubric")
+_HOLDING = (*_SLOTS, MODEL_ANSWER)
 
 
-def _model_answer(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
-    if sheet.feedback.model_answers == "takes" or "model-answer" not in held:
+def _model_answer(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
+    if sheet.feedback.model_answers == "takes" or MODEL_ANSWER not in held:
         return None
-    return Effect(make=_without_model_answer, touches=_KEYED)
+    return Effect(
+        {"key": "lost", **_held_within(held, [MODEL_ANSWER])}, f"{sheet.title} drops model answers.", _of(held, [MODEL_ANSWER])
+    )
 
 
-def _without_model_answer(item: Item) -> Item:
-    return item.model_copy(update={"sample_answer": None})
-
-
-def _passage(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _passage(sheet: Sheet, item: Item, held: Held, around: Surroundings) -> Effect | None:
     if "passage" not in held or sheet.grouping.passages == "takes":
         return None
     if sheet.grouping.passages == "drops":
         return Effect({"grouping": "lost"}, f"{sheet.title} has no passages: it is not there.", frozenset({"passage"}))
-    verdicts: Verdicts = {"grouping": "lost", "stem": "changed"}
-    return Effect(verdicts, f"{sheet.title} puts the passage into the stem of each item.", frozenset({"passage"}))
+    passage = around.passages.get(item.stimulus or "", "")
+
+    def with_passage(before: Item) -> Item:
+        whole = f"<p>{passage}</p>" if passage and not passage.startswith("<") else passage
+        return before.model_copy(update={"stem": whole + before.stem})
+
+    words = f"{sheet.title} puts the passage into the stem of each item."
+    return Effect({"grouping": "lost"}, words, frozenset({"passage"}), make=with_passage, touches=_BODY)
 
 
-def _pictures(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _pictures(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
     if sheet.content.pictures == "drops" and held & {"media", *_within("media")}:
         return Effect(make=_without_media)
     if sheet.content.alternative_texts == "drops" and held & {"alt", *_within("alt")}:
@@ -207,14 +218,14 @@ def _formulas_as_text(item: Item) -> Item:
     return map_content(item, formulas_as_text)
 
 
-def _formatting(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _formatting(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
     gone = frozenset({"formatting", *_within("formatting")})
     if sheet.content.formatting == "takes" or not held & gone:
         return None
     return Effect({"formatting": "lost"}, f"{sheet.title} shows plain text.", gone)
 
 
-def _formulas(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
+def _formulas(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:
     shown = sheet.content.formulas
     gone = frozenset({"math", "bare-math", *_within("math"), *_within("bare-math")})
     if shown == "as they are" or not held & gone:
@@ -228,10 +239,10 @@ def _formulas(sheet: Sheet, _item: Item, held: Held) -> Effect | None:
 
 
 def _within(trait: str) -> list[str]:
-    return [f"{slot}/{trait}" for slot in _SLOTS]
+    return [f"{slot}/{trait}" for slot in _HOLDING]
 
 
-def _labels(sheet: Sheet, item: Item, held: Held) -> Effect | None:
+def _labels(sheet: Sheet, item: Item, held: Held, _around: Surroundings) -> Effect | None:
     habits = sheet.labels
     dropped = [
         words

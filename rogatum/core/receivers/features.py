@@ -36,6 +36,7 @@ from rogatum.core.items.content import TEX, alt_texts, media_refs, plain_text, s
 from rogatum.core.items.walking import each_content
 
 _GLUED = re.compile(r"\w<span data-blank|data-blank=\"[^\"]*\"></span>\w")
+MODEL_ANSWER = "model-answer"
 # What content can hold, each a facet of its own.
 IN_CONTENT = ("formatting", "math", "bare-math", "media", "alt")
 
@@ -58,15 +59,19 @@ class Surroundings:
 
     paths: Mapping[str, tuple[str, ...]]
     media: Mapping[str, tuple[int, str]]
+    passages: Mapping[str, str]
 
     @classmethod
     def of(cls, bank: Bank) -> Surroundings:
-        return cls(bank.pool_paths(), {entry.ref: (entry.size, entry.type) for entry in bank.media})
+        media = {entry.ref: (entry.size, entry.type) for entry in bank.media}
+        return cls(bank.pool_paths(), media, {stimulus.id: stimulus.content for stimulus in bank.stimuli})
 
 
 def features_of(item: Item, around: Surroundings) -> Features:
     feedback = parts.feedback(item)
     slots = {text: slot_of(name) for name, text in feedback.items()}
+    if isinstance(item, Essay) and item.sample_answer:
+        slots[item.sample_answer] = MODEL_ANSWER
     held = {*_labels(item), *_places(item, around), *_MARKING.of(item)(item), *slots.values()}
     pictures: list[tuple[int, str]] = []
     for content in each_content(item):
@@ -170,6 +175,8 @@ def _of_numbers(part: Numeric | NumericBlank) -> Iterator[str]:
         yield "exact-bounds"
     if any(answer.weight < 1 for answer in part.answers):
         yield "part-marks"
+    if any(abs(bound) == float("inf") for answer in part.answers for bound in answer.bounds()):
+        yield "open-range"
 
 
 def _of_numeric(item: Numeric) -> Iterator[str]:
@@ -213,11 +220,6 @@ def _of_order(item: Ordering) -> Iterator[str]:
     yield "each-part" if item.scoring == "per_part" else "all-parts"
 
 
-def _of_essay(item: Essay) -> Iterator[str]:
-    if item.sample_answer:
-        yield "model-answer"
-
-
 def _nothing(_item: Item) -> Iterator[str]:
     return iter(())
 
@@ -233,7 +235,7 @@ _MARKING: ByType[Callable[[Any], Iterator[str]]] = ByType(
         "cloze": _of_blanks,
         "matching": _of_pairs,
         "ordering": _of_order,
-        "essay": _of_essay,
+        "essay": _nothing,
         "information": _nothing,
         "preserved": _nothing,
     },

@@ -24,10 +24,10 @@ from rogatum.core.items import Bank, Item, ItemType
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.worth import worth_on_items
-from rogatum.core.receivers.by_format import left_out, reaction_of
+from rogatum.core.receivers.by_format import Reaction, left_out, reaction_of
 from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
 from rogatum.core.receivers.features import Features, Surroundings, features_of
-from rogatum.core.receivers.quizzes import forecast_quizzes
+from rogatum.core.receivers.quizzes import Arrival, forecast_quizzes
 from rogatum.core.receivers.sheet import Sheet
 
 Hand = Literal["format", "receiver"]
@@ -136,8 +136,8 @@ def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None =
     with uncollected():
         items = [walk.item(place) for place in range(len(bank.items))]
     counts = Counter(item.standing for item in items)
-    arriving = [item.id for item in items if not item.refused]
-    quizzes = forecast_quizzes(walk.meant, sheet, walk.room, arriving)
+    arriving = {item.id: walk.points[item.id] for item in items if not item.refused}
+    quizzes = forecast_quizzes(walk.meant, sheet, walk.entry, Arrival(walk.written, arriving))
     most = sheet.limits.items_per_file
     files = max(1, -(-len(arriving) // most)) if most else 1
     return Forecast(sheet.name, sheet.title, format_name, {name: counts[name] for name in STANDINGS}, items, quizzes, files)
@@ -148,9 +148,11 @@ class _Walk:
 
     def __init__(self, survey: Survey, sheet: Sheet, format_name: str, file_name: str) -> None:
         self.survey, self.sheet, self.format, self.file_name = survey, sheet, format_name, file_name
-        entry = format_named(format_name)
-        self.room = room_of(entry, survey.bank)
+        self.entry = format_named(format_name)
+        self.room = room_of(self.entry, survey.bank)
+        self.written: set[str] = set()
         self.meant = worth_on_items(survey.bank) if self.room.points_on_items else survey.bank
+        self.points: dict[str, float | None] = {}
         self._plain: dict[tuple[ItemType, frozenset[str]], _Passed] = {}
 
     def item(self, place: int) -> ForecastItem:
@@ -159,6 +161,7 @@ class _Walk:
         name = self.survey.names[place]
         if passed.refused:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, passed.notes, refused=True)
+        self.written.add(item.id)
         state = _State(self.sheet, item, passed, features)
         refusals = [*self._types(state), *self._limits(state)]
         if refusals:
@@ -182,6 +185,8 @@ class _Walk:
         notes, gone = [], set()
         for feature in sorted(features.held):
             reaction = reaction_of(self.format, feature, features.type)
+            if feature == "pool" and not self.room.pools:
+                reaction = Reaction({"grouping": "lost"}, f"{self.entry.label} has no place for pools here.")
             if reaction is None:
                 continue
             if reaction.refused:
@@ -217,7 +222,7 @@ class _Walk:
 
     def _habits(self, state: _State) -> None:
         for habit in HABITS:
-            effect = habit(self.sheet, state.item, state.held)
+            effect = habit(self.sheet, state.item, state.held, self.survey.around)
             if effect is None:
                 continue
             if effect.make is not None:
@@ -230,6 +235,7 @@ class _Walk:
         if own is None and state.facets.get("points") == "added":
             arrived = 1.0
         there = points_there(self.sheet, arrived)
+        self.points[state.item.id] = there
         if there == arrived:
             return
         before, after = ("none" if points is None else f"{points:g}" for points in (own, there))
@@ -295,6 +301,11 @@ class _State:
         excess: Excess | None = None,
     ) -> None:
         if verdict == "same":
+            return
+        if verdict == "lost" and self.facets.get(facet) == "added":
+            # What had come with something else went again.
+            del self.facets[facet]
+            self.notes = [told for told in self.notes if told.facet != facet]
             return
         _worsen(self.facets, facet, verdict)
         self.notes.append(ForecastNote(facet, verdict, message, by, seen, excess))

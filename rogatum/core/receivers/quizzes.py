@@ -2,50 +2,85 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass
 
+from rogatum.core.exporting import room_of
 from rogatum.core.fidelity.matching import Matched
 from rogatum.core.fidelity.quizzes import LedgerQuiz, QuizNote, Room, compare_quizzes
+from rogatum.core.formats import Format
 from rogatum.core.items import Bank
 from rogatum.core.quizzes.draws import draw as drawn
-from rogatum.core.quizzes.model import Part, Quiz, Settings
-from rogatum.core.quizzes.worth import Stock
+from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
+from rogatum.core.quizzes.worth import Stock, stated_points, with_points
 from rogatum.core.receivers.sheet import QuizHabits, Sheet
 
 
-def forecast_quizzes(bank: Bank, sheet: Sheet, room: Room, arriving: Collection[str]) -> list[LedgerQuiz]:
-    """The quizzes of a bank as they will be there; `arriving` are the items that are not refused."""
+@dataclass(frozen=True)
+class Arrival:
+    """What of a bank comes through: which items are in the file, and which of them are taken, with their points there."""
+
+    written: Collection[str]
+    taken: Mapping[str, float | None]
+
+
+def forecast_quizzes(bank: Bank, sheet: Sheet, entry: Format, arrival: Arrival) -> list[LedgerQuiz]:
+    """The quizzes of a bank as they will be there."""
     if not bank.quizzes:
         return []
-    kept = set(arriving)
-    there = bank.model_copy(update={"items": [item for item in bank.items if item.id in kept]})
-    there.quizzes = quizzes_there(bank, sheet, room, kept)
-    matched = Matched([(item, item) for item in there.items], [item for item in bank.items if item.id not in kept], [], {})
+    room = room_of(entry, bank)
+    passages = entry.carries.stimuli and sheet.grouping.passages == "takes"
+    gone = {} if passages else {"stimulus": None}
+    items = [item.model_copy(update={"points": arrival.taken[item.id], **gone}) for item in bank.items if item.id in arrival.taken]
+    there = bank.model_copy(update={"items": items})
+    there.quizzes = quizzes_there(bank, sheet, entry, arrival)
+    before = {item.id: item for item in bank.items}
+    left = [item for item in bank.items if item.id not in arrival.taken]
+    matched = Matched([(before[item.id], item) for item in items], left, [], {})
     found = compare_quizzes(bank, there, matched, room)
-    return [_with_nearest(entry, quiz, bank, sheet) for entry, quiz in zip(found, bank.quizzes, strict=True)]
+    return [_with_nearest(told, quiz, bank, sheet) for told, quiz in zip(found, bank.quizzes, strict=True)]
 
 
-def quizzes_there(bank: Bank, sheet: Sheet, room: Room, kept: Collection[str]) -> list[Quiz]:
+def quizzes_there(bank: Bank, sheet: Sheet, entry: Format, arrival: Arrival) -> list[Quiz]:
+    room = room_of(entry, bank)
     if not room.quizzes or sheet.quiz.quizzes == "drops":
         return []
-    stock = Stock(bank)
-    return [_there(_carried(quiz, room, stock), sheet, stock, kept) for quiz in bank.quizzes]
+    stock, written = Stock(bank), set(arrival.written)
+    carried = [_carried(quiz, room, stock, written, entry.carries.always_says) for quiz in bank.quizzes]
+    if not room.points_by_place:
+        carried = _worth_once(carried, stock, {item.id: item.points for item in bank.items})
+    held = [quiz for quiz in carried if any(written.intersection(stock.given_by(part)) for part in quiz.parts)]
+    return [_there(quiz, sheet, stock, arrival.taken.keys()) for quiz in held]
 
 
-def _carried(quiz: Quiz, room: Room, stock: Stock) -> Quiz:
+def _carried(quiz: Quiz, room: Room, stock: Stock, written: Collection[str], always: Mapping[str, object]) -> Quiz:
     """The quiz as a format carries it."""
     parts = quiz.parts if room.draws else [_all_of(part, stock) for part in quiz.parts]
     if not room.instructions:
         parts = [part.model_copy(update={"instructions": ""}) for part in parts]
     if not room.pages:
         parts = [part.model_copy(update={"page_break": False}) for part in parts]
-    said = {name: value for name, value in quiz.settings.said() if room.holds(name, value)}
-    return quiz.model_copy(update={"parts": parts if room.parts else _as_one(parts), "settings": Settings(**said)})
+    parts = [_arrived(part, written) for part in parts]
+    said = {**always, **{name: value for name, value in quiz.settings.said() if room.holds(name, value)}}
+    return quiz.model_copy(update={"parts": parts if room.parts else _as_one(parts), "settings": Settings.model_validate(said)})
+
+
+def _worth_once(quizzes: list[Quiz], stock: Stock, own: Mapping[str, float | None]) -> list[Quiz]:
+    """Where an item can be worth one thing alone, it is that in the place where it stands first."""
+    seen: set[str] = set()
+
+    def told(part: Part) -> Part:
+        given = stock.given_by(part)
+        worth = {key: own.get(key) if key in seen else stated_points(part, key, own.get(key)) for key in given}
+        seen.update(given)
+        return with_points(part, worth)
+
+    return [quiz.model_copy(update={"parts": [told(part) for part in quiz.parts]}) for quiz in quizzes]
 
 
 def _there(quiz: Quiz, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Quiz:
     habits = sheet.quiz
-    parts = [change(part) for part in quiz.parts for change in [_draws(habits, sheet, stock)]]
+    parts = [change(part) for part in quiz.parts for change in [_draws(habits, sheet, stock, kept)]]
     if habits.instructions == "drops":
         parts = [part.model_copy(update={"instructions": ""}) for part in parts]
     if habits.page_breaks == "drops":
@@ -61,14 +96,22 @@ def _arrived(part: Part, kept: Collection[str]) -> Part:
     return part.model_copy(update={"items": [key for key in part.items if key in kept]})
 
 
-def _draws(habits: QuizHabits, sheet: Sheet, stock: Stock) -> Callable[[Part], Part]:
+def _draws(habits: QuizHabits, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Callable[[Part], Part]:
     if habits.draws == "takes":
-        return lambda part: part
+        return lambda part: _from_these(part, stock, kept)
     return lambda part: _all_of(part, stock) if habits.draws == "all items" else _fixed(part, stock, sheet.name)
 
 
 def _all_of(part: Part, stock: Stock) -> Part:
     return part if part.draw is None else part.model_copy(update={"items": stock.drawn_from(part.draw), "draw": None})
+
+
+def _from_these(part: Part, stock: Stock, kept: Collection[str]) -> Part:
+    """A draw from the items that it was from, wherever they lie now and whatever is still said of them."""
+    if part.draw is None:
+        return part
+    given = set(stock.drawn_from(part.draw))
+    return part.model_copy(update={"draw": Draw(pool=[], pick=part.draw.pick, without=sorted(set(kept) - given))})
 
 
 def _fixed(part: Part, stock: Stock, seed: str) -> Part:

@@ -28,6 +28,7 @@ CARRIES = Carries(
     otherwise={
         "one-right@multiple_response": {"type": "changed", "marking": "changed"},
         "word-list": {"key": "changed", "marking": "changed"},
+        "open-range": {"key": "changed", "marking": "changed"},
         "unit": {"key": "lost"},
         "general@information": {"feedback": "lost"},
     },

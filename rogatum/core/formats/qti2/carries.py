@@ -9,6 +9,7 @@ CARRIES = replace(
     EVERYTHING,
     page_breaks=False,
     settings=PLACES,
+    always_says={"navigation": "free", "submission": "at the end"},
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information", "essay"})], {"points": "added"}),
         "unit": {"key": "lost"},

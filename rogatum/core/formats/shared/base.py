@@ -72,6 +72,8 @@ class Carries:
     instructions: bool = False
     page_breaks: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
+    # Settings that it has to say, with what it says where nobody did.
+    always_says: Mapping[str, object] = field(default_factory=dict)
     # What becomes of a feature of items (`receivers/features.py`) where the fields above do not tell it: the verdicts of facets, by
     # the feature alone or with a type, as in "pattern@fill_in"; none for what comes over as it is.
     otherwise: Mapping[str, Mapping[str, str]] = field(default_factory=dict)

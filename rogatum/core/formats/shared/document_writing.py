@@ -53,6 +53,7 @@ CARRIES = Carries(
         "tag": {"metadata": "lost"},
         "own-label": {"metadata": "lost"},
         "exact-bounds": {},
+        "open-range@numeric": {"type": "changed", "key": "lost", "marking": "changed"},
         "forms": {"key": "changed", "marking": "changed"},
         "bare-picture": {},
     },

@@ -23,6 +23,7 @@ CARRIES = replace(
     draws=False,
     stimuli=False,
     weights=False,
+    weights_by_place=True,
     per_choice=False,
     below_zero=False,
     part_scoring=False,
