@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import argparse
+import json
 import sys
 from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
-from rogatum.core.errors import RogatumError, UnknownFormat, UnreadableSource
+from rogatum.core.errors import RogatumError, UnknownFormat, UnknownReceiver, UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare_readings
-from rogatum.core.formats import FORMATS
+from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
 from rogatum.core.items import ItemType
 from rogatum.core.quizzes.model import SETTINGS
+from rogatum.core.receivers.forecast import Survey, best_format, forecast
+from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml
+from rogatum.core.receivers.shipped import shipped_sheet
+from rogatum.core.receivers.telling import told_as_json
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import ReadOptions
 
@@ -27,7 +32,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     command: Callable[[argparse.Namespace], int] = options.run
     try:
         return command(options)
-    except UnknownFormat as error:
+    except (UnknownFormat, UnknownReceiver) as error:
         print(f"rogatum: {error}", file=sys.stderr)
         return MISUSED
     except UnreadableSource as error:
@@ -52,6 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("--to", required=True, dest="format_name")
     convert.add_argument("--out", required=True, type=Path)
     convert.add_argument("--format", dest="source_format")
+    convert.add_argument("--receiver", metavar="NAME", help="say in the ledger what this receiver will make of it")
     convert.add_argument("--copy", default="teacher", choices=get_args(Copy), help="for whom a document is written")
     convert.add_argument("--versions", type=int, default=1, metavar="N", help="in how many versions a paper test is written")
     convert.set_defaults(run=_convert)
@@ -59,6 +65,12 @@ def _parser() -> argparse.ArgumentParser:
     comparison.add_argument("a", type=Path)
     comparison.add_argument("b", type=Path)
     comparison.set_defaults(run=_compare)
+    told = commands.add_parser("forecast", help="print what receivers would keep, recast, change, lose and refuse")
+    told.add_argument("source", type=Path)
+    told.add_argument("--receiver", required=True, nargs="+", metavar="NAME", help="names of sheets that ship, or TOML files")
+    told.add_argument("--to", dest="format_name", help="the format; without it the best that each receiver takes")
+    told.add_argument("--format", dest="source_format")
+    told.set_defaults(run=_forecast)
     formats = commands.add_parser("formats", help="print what each format carries")
     formats.set_defaults(run=_formats)
     return parser
@@ -79,9 +91,42 @@ def _convert(options: argparse.Namespace) -> int:
     reading = read_source(options.source, options.source_format)
     made = WriteOptions(copy=options.copy, versions=options.versions)
     export = export_bank(reading.bank, reading.media, options.format_name, made)
+    told = []
+    if options.receiver:
+        told = [told_as_json(forecast(reading.bank, _sheet(options.receiver), options.format_name, file_name=options.out.stem))]
     options.out.write_bytes(export.written.data)
-    _print(export.ledger.model_dump_json(indent=1))
-    return DONE if export.ledger.sound else DIFFERS
+    ledger = export.ledger.model_dump(mode="json")
+    _print(json.dumps(ledger | ({"forecasts": told} if told else {}), indent=1, ensure_ascii=False))
+    return DONE if export.ledger.sound and not any(map(_loses, told)) else DIFFERS
+
+
+def _forecast(options: argparse.Namespace) -> int:
+    reading = read_source(options.source, options.source_format)
+    survey, found = Survey(reading.bank), []
+    for sheet in map(_sheet, options.receiver):
+        if options.format_name:
+            made, why = forecast(reading.bank, sheet, format_named(options.format_name).name, survey), "It was asked for."
+        else:
+            made, why = best_format(reading.bank, sheet, survey)
+        found.append(told_as_json(made) | {"format_because": why})
+    _print(json.dumps({"forecasts": found}, indent=1, ensure_ascii=False))
+    return DIFFERS if any(map(_loses, found)) else DONE
+
+
+def _sheet(name: str) -> Sheet:
+    """A sheet that ships, by its name, or a file."""
+    path = Path(name)
+    if not name.endswith(".toml"):
+        return shipped_sheet(name)
+    if not path.is_file():
+        raise UnreadableSource(name, "There is no such file.", "Say where the sheet lies.")
+    if path.stat().st_size > MOST_BYTES:
+        raise UnreadableSource(name, "It is too large for a sheet.", "Shorten it.")
+    return sheet_from_toml(path.read_text(encoding="utf-8", errors="replace"), name)
+
+
+def _loses(told: dict[str, Any]) -> bool:
+    return any(told["totals"][standing] for standing in ("changed", "lost", "refused"))
 
 
 def _compare(options: argparse.Namespace) -> int:

@@ -253,12 +253,15 @@ class _Desk:
         if habits.parts == "drops":
             items, points = [], {}
             for part in parts:
-                if part.draw is None:
-                    items += part.items
-                    for key in part.items:
-                        own = part.points.get(key, part.points_each)
-                        if own is not None:
-                            points[key] = own
+                if part.draw is not None:
+                    continue
+                for key in part.items:
+                    if key in items:
+                        continue
+                    items.append(key)
+                    own = part.points.get(key, part.points_each)
+                    if own is not None:
+                        points[key] = own
             fixed = [Part(items=items, points=points)] if items else []
             parts = fixed + [part.model_copy(update={"title": ""}) for part in parts if part.draw is not None]
         settings = {name: value for name, value in quiz.settings.said() if name in habits.settings}

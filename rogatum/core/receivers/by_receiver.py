@@ -148,7 +148,8 @@ def _marking(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Ef
     return None
 
 
-_MARKED: tuple[Facet, ...] = ("key", "marking")
+# The feedback of answers is told in the order of what they earn.
+_MARKED: tuple[Facet, ...] = ("key", "marking", "feedback")
 _BODY: tuple[Facet, ...] = ("stem", "formatting", "math", "media")
 _IN_PARTS = frozenset({"part-marks", "below-zero", "each-choice", "no-lowest", "shares", "each-part", "parts-each"})
 _BELOW_ZERO = frozenset({"below-zero", "each-choice", "no-lowest"})

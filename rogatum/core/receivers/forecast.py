@@ -20,21 +20,22 @@ from rogatum.core.fidelity.judging import SEVERITY, Judgement
 from rogatum.core.fidelity.ledger import FACETS, name_of
 from rogatum.core.fidelity.quizzes import LedgerQuiz
 from rogatum.core.formats import format_named
-from rogatum.core.items import Bank, Item, ItemType
+from rogatum.core.items import Bank, Item, ItemType, parts
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.receivers.by_format import Reaction, left_out, reaction_of
 from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
-from rogatum.core.receivers.features import Features, Surroundings, features_of
+from rogatum.core.receivers.features import MODEL_ANSWER, Features, Surroundings, features_of
 from rogatum.core.receivers.quizzes import Arrival, forecast_quizzes
-from rogatum.core.receivers.sheet import Sheet
+from rogatum.core.receivers.sheet import FEEDBACK_KINDS, Sheet
 
 Hand = Literal["format", "receiver"]
 Standing = Literal["kept", "recast", "changed", "lost", "refused"]
 STANDINGS: tuple[Standing, ...] = ("kept", "recast", "changed", "lost", "refused")
 _RANK = {verdict: rank for rank, verdict in enumerate(SEVERITY)}
 _STANDING: dict[Verdict, Standing] = {"same": "kept", "added": "kept", "recast": "recast", "changed": "changed", "lost": "lost"}
+_SLOTS = frozenset({*FEEDBACK_KINDS, MODEL_ANSWER})
 _ALL_SAME: dict[Facet, Verdict] = dict.fromkeys(FACETS, "same")
 _ALL_LOST: dict[Facet, Verdict] = dict.fromkeys(FACETS, "lost")
 
@@ -87,7 +88,7 @@ class Survey:
 
     def __init__(self, bank: Bank) -> None:
         self.bank, self.around = bank, Surroundings.of(bank)
-        self.sides = Sides(bank, bank)
+        self.sides, self._own = Sides(bank, bank), {id(item) for item in bank.items}
         with uncollected():
             self.features = [features_of(item, self.around) for item in bank.items]
         self.names = [name_of(item) for item in bank.items]
@@ -113,7 +114,9 @@ class Survey:
             judgement = JUDGES[facet](before, after, self.sides)
             if judgement.verdict != "same":
                 yield facet, judgement
-        self.sides.forget(after)
+        for item in (before, after):
+            if id(item) not in self._own:
+                self.sides.forget(item)
 
 
 @dataclass(frozen=True)
@@ -226,7 +229,7 @@ class _Walk:
             if effect is None:
                 continue
             if effect.make is not None:
-                made = self.survey.made(state.item, effect.make, effect.touches)
+                made = self.survey.made(state.stripped(), effect.make, effect.touches)
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
             state.take(effect)
 
@@ -325,6 +328,16 @@ class _State:
             if facet == "key" and judgement.verdict == "changed":
                 self.facets["key"] = "changed"  # where the key is another one, nobody asks for its unit
         self.item, self.features, self.held = item, features, features.held - lacking
+
+    def stripped(self) -> Item:
+        """The item without the feedback and the model answer that are gone by now: what is not there cannot change any more."""
+        gone = _SLOTS.intersection(self.features.held) - self.held
+        if not gone:
+            return self.item
+        kept = {kind: text for kind, text in self.item.feedback.items() if kind not in gone}
+        item = parts.without_feedback(self.item.model_copy(update={"feedback": kept}), gone)
+        fields = {name: None for name, slot in (("sample_answer", MODEL_ANSWER), ("rubric", "rubric")) if slot in gone}
+        return item.model_copy(update=fields) if item.type == "essay" else item
 
     def take(self, effect: Effect) -> None:
         for facet, verdict in effect.verdicts.items():

@@ -9,7 +9,8 @@ from rogatum.core.exporting import room_of
 from rogatum.core.fidelity.matching import Matched
 from rogatum.core.fidelity.quizzes import LedgerQuiz, QuizNote, Room, compare_quizzes
 from rogatum.core.formats import Format
-from rogatum.core.items import Bank
+from rogatum.core.items import Bank, Item
+from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.draws import draw as drawn
 from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import Stock, stated_points, with_points
@@ -31,7 +32,8 @@ def forecast_quizzes(bank: Bank, sheet: Sheet, entry: Format, arrival: Arrival) 
     room = room_of(entry, bank)
     passages = entry.carries.stimuli and sheet.grouping.passages == "takes"
     gone = {} if passages else {"stimulus": None}
-    items = [item.model_copy(update={"points": arrival.taken[item.id], **gone}) for item in bank.items if item.id in arrival.taken]
+    there_now = (item for item in bank.items if item.id in arrival.taken)
+    items = [_of_its_type(item, sheet).model_copy(update={"points": arrival.taken[item.id], **gone}) for item in there_now]
     there = bank.model_copy(update={"items": items})
     there.quizzes = quizzes_there(bank, sheet, entry, arrival)
     before = {item.id: item for item in bank.items}
@@ -39,6 +41,12 @@ def forecast_quizzes(bank: Bank, sheet: Sheet, entry: Format, arrival: Arrival) 
     matched = Matched([(before[item.id], item) for item in items], left, [], {})
     found = compare_quizzes(bank, there, matched, room)
     return [_with_nearest(told, quiz, bank, sheet) for told, quiz in zip(found, bank.quizzes, strict=True)]
+
+
+def _of_its_type(item: Item, sheet: Sheet) -> Item:
+    """What becomes a text that asks nothing has no place among points."""
+    wanted = sheet.turns(item.type)
+    return item if wanted is None else as_type(item, wanted).item
 
 
 def quizzes_there(bank: Bank, sheet: Sheet, entry: Format, arrival: Arrival) -> list[Quiz]:
@@ -124,8 +132,10 @@ def _as_one(parts: Sequence[Part]) -> list[Part]:
     """Fixed parts as one without a title; a draw stays a part of its own."""
     fixed = [part for part in parts if part.draw is None]
     draws = [part.model_copy(update={"title": ""}) for part in parts if part.draw is not None]
-    items = [key for part in fixed for key in part.items]
-    points = {key: worth for part in fixed for key in part.items if (worth := part.points.get(key, part.points_each)) is not None}
+    items = list(dict.fromkeys(key for part in fixed for key in part.items))
+    # What stands in two parts stands once, and is worth what it was in the first.
+    worth = {key: part.points.get(key, part.points_each) for part in reversed(fixed) for key in part.items}
+    points = {key: said for key, said in worth.items() if said is not None}
     return [*([Part(items=items, points=points)] if items else []), *draws]
 
 

@@ -1,0 +1,138 @@
+"""Repairs that save something of an item for a receiver, before it is handed on.
+
+Each is found by what the forecast says, and made as a change of one item. For a hand-off it is kept as this receiver's wording, and
+the pool's item stays; in the pool it is a change as any other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+
+from rogatum.core.fidelity.items import Facet
+from rogatum.core.items import Item, ItemType, parts
+from rogatum.core.items.coarser import name_cut_to
+from rogatum.core.items.content import plain_text
+from rogatum.core.items.parts import TRAITS
+from rogatum.core.receivers.by_receiver import title_with_outcomes
+from rogatum.core.receivers.forecast import ForecastItem
+from rogatum.core.receivers.sheet import Sheet
+from rogatum.core.receivers.turning import WAYS, turn
+
+SHORTEN, TURN, FORMULAS, PICTURES = "shorten", "turn", "formulas-to-pictures", "smaller-pictures"
+OUTCOMES_TO_TAGS, OUTCOMES_TO_TITLE, CUT_TITLE, WHOLE_POINTS = "outcomes-to-tags", "outcomes-to-title", "cut-title", "whole-points"
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A repair that would save something: its name, what it does in words, and the facets that it is for.
+
+    `by_hand` says that a person writes what it does, as with a stem that is too long.
+    """
+
+    name: str
+    label: str
+    facets: tuple[Facet, ...]
+    by_hand: bool = False
+
+
+def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType]) -> list[Offer]:
+    """What would save something of the item; `taken` are the types that receiver and format take as they are."""
+    return [offer for find in _FINDERS for offer in find(item, told, sheet, frozenset(taken))]
+
+
+def _shorten(_item: Item, told: ForecastItem, _sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+    texts = {note.excess.what for note in told.notes if note.excess}
+    if texts & {"stem", "choice"}:
+        yield Offer(SHORTEN, "Write it shorter", ("stem", "choices"), by_hand=True)
+    if texts & {"picture"}:
+        yield Offer(PICTURES, "Make its pictures smaller", ("media",))
+
+
+def _turned(item: Item, told: ForecastItem, sheet: Sheet, taken: frozenset[ItemType]) -> Iterator[Offer]:
+    """Another type, where this one is refused or turned into less than it could be."""
+    habit = sheet.habit_of(item.type)
+    if item.type in taken or not (told.refused or habit != "takes"):
+        return
+    for wanted in WAYS.get(item.type, ()):
+        if wanted in taken:
+            label = TRAITS[wanted].label
+            yield Offer(
+                f"{TURN}:{wanted}", f"Turn it into {'an' if label[0] in 'aeiou' else 'a'} {label}", ("type", "key", "marking")
+            )
+            return
+
+
+def _formulas(_item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+    if told.facets.get("math") in ("lost", "changed") and not told.refused and sheet.content.pictures == "takes":
+        yield Offer(FORMULAS, "Make pictures of its formulas", ("math",))
+
+
+def _labels(item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+    if told.refused or told.facets.get("metadata") not in ("lost", "changed"):
+        return
+    if item.metadata.get("outcome") and sheet.labels.outcomes == "drops":
+        if sheet.labels.tags == "takes":
+            yield Offer(OUTCOMES_TO_TAGS, "Put its outcomes into tags", ("metadata",))
+        elif sheet.labels.titles == "takes":
+            yield Offer(OUTCOMES_TO_TITLE, "Put its outcomes into the title", ("metadata",))
+    if item.title and name_cut_to(item.title, sheet.names.length, sheet.names.without) != item.title:
+        yield Offer(CUT_TITLE, "Cut its title by rule", ("metadata",))
+
+
+def _points(item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+    rounds = sheet.points.step is not None and not sheet.points.scale
+    if not told.refused and rounds and told.facets.get("points") == "changed" and item.points is not None:
+        yield Offer(WHOLE_POINTS, "Round its points as they are rounded there", ("points",))
+
+
+_FINDERS: tuple[Callable[[Item, ForecastItem, Sheet, frozenset[ItemType]], Iterator[Offer]], ...] = (
+    _shorten,
+    _turned,
+    _formulas,
+    _labels,
+    _points,
+)
+
+
+def repaired(item: Item, name: str, sheet: Sheet) -> Item:
+    """The item after a repair that needs nothing from outside. Raises KeyError for one that does, or that is not known."""
+    kind, _, wanted = name.partition(":")
+    if kind == TURN:
+        return turn(item, wanted).item  # type: ignore[arg-type]
+    return _CHANGES[kind](item, sheet)
+
+
+def _with_tags(item: Item, _sheet: Sheet) -> Item:
+    metadata = {label: list(values) for label, values in item.metadata.items() if label != "outcome"}
+    metadata["tag"] = list(dict.fromkeys([*metadata.get("tag", []), *item.metadata.get("outcome", [])]))
+    return item.model_copy(update={"metadata": metadata})
+
+
+def _with_title(item: Item, sheet: Sheet) -> Item:
+    metadata = {label: values for label, values in item.metadata.items() if label != "outcome"}
+    title = name_cut_to(title_with_outcomes(item), sheet.names.length, sheet.names.without)
+    return item.model_copy(update={"metadata": metadata, "title": title})
+
+
+def _with_cut_title(item: Item, sheet: Sheet) -> Item:
+    return item.model_copy(update={"title": name_cut_to(item.title, sheet.names.length, sheet.names.without)})
+
+
+def _with_whole_points(item: Item, sheet: Sheet) -> Item:
+    step = sheet.points.step or 1
+    points = None if item.points is None else max(step, round(round(item.points / step) * step, 6))
+    return item.model_copy(update={"points": points})
+
+
+_CHANGES: dict[str, Callable[[Item, Sheet], Item]] = {
+    OUTCOMES_TO_TAGS: _with_tags,
+    OUTCOMES_TO_TITLE: _with_title,
+    CUT_TITLE: _with_cut_title,
+    WHOLE_POINTS: _with_whole_points,
+}
+
+
+def lengths(item: Item) -> tuple[int, list[int]]:
+    """The characters of the stem, and of each option."""
+    return len(plain_text(item.stem)), [len(plain_text(content)) for content in parts.options(item)]

@@ -1,0 +1,40 @@
+"""A forecast as JSON: the sums, each item with its verdicts and why, and the quizzes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rogatum.core.receivers.forecast import Forecast, ForecastItem, ForecastNote
+
+
+def told_as_json(told: Forecast) -> dict[str, Any]:
+    """The form that `rogatum forecast` prints."""
+    return {
+        "receiver": told.receiver,
+        "title": told.title,
+        "format": told.format,
+        "totals": dict(told.totals),
+        "files": told.files,
+        "items": [item_as_json(item) for item in told.items],
+        "quizzes": [quiz.model_dump(mode="json") for quiz in told.quizzes],
+    }
+
+
+def item_as_json(item: ForecastItem) -> dict[str, Any]:
+    return {
+        "item": item.id,
+        "title": item.title,
+        "type": item.type,
+        "standing": item.standing,
+        "facets": dict(item.facets),
+        "notes": [note_as_json(note) for note in item.notes],
+    }
+
+
+def note_as_json(note: ForecastNote) -> dict[str, Any]:
+    told: dict[str, Any] = {"facet": note.facet, "verdict": note.verdict, "message": note.message, "by": note.by}
+    if note.seen:
+        told["seen"] = note.seen
+    if note.excess is not None:
+        told["excess"] = {"what": note.excess.what, "has": note.excess.has, "most": note.excess.most, "words": note.excess.words}
+    return told
