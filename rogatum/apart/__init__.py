@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import tempfile
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -24,11 +24,13 @@ __all__ = [
     "Exported",
     "NoLongerWanted",
     "export",
+    "formula_pictures",
     "preview",
     "proof",
     "read",
     "read_keys",
     "read_rows",
+    "smaller_picture",
     "warm_up",
 ]
 
@@ -126,6 +128,21 @@ def export(
         answer = run("export", request, bank.title or "The hand-off", READING, wanted=wanted)
         ledger = Ledger.model_validate_json((folder / "ledger.json").read_bytes())
         yield Exported(folder / "export", answer["suffix"], ledger)
+
+
+def formula_pictures(formulas: Sequence[str], scratch: Path) -> dict[str, bytes]:
+    """A PNG for each TeX that can be set. Raises as `read` does."""
+    with _folder(scratch) as folder:
+        answer = run("formulas", {"formulas": list(formulas), "folder": str(folder)}, "These formulas", CORRECTING)
+        return {tex: (folder / str(number)).read_bytes() for number, tex in enumerate(answer["made"])}
+
+
+def smaller_picture(path: Path, most: int, kinds: Sequence[str], scratch: Path) -> tuple[bytes, str] | None:
+    """The picture at a path as one of at most so many bytes, with its kind; None where it cannot be. Raises as `read` does."""
+    with _folder(scratch) as folder:
+        request = {"path": str(path), "most": most, "kinds": list(kinds), "folder": str(folder)}
+        answer = run("smaller", request, "This picture", CORRECTING)
+        return ((folder / "export").read_bytes(), answer["kind"]) if answer["kind"] else None
 
 
 def proof(bank: Bank, media: MediaFiles, with_key: bool, scratch: Path) -> bytes:

@@ -11,6 +11,7 @@ from typing import Any, BinaryIO
 
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
+from rogatum.core.formats.print.formula_pictures import formula_pictures
 from rogatum.core.formats.print.proof import write_proof
 from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.formats.sheet.plain import rows_of
@@ -18,6 +19,7 @@ from rogatum.core.items import Bank, Media
 from rogatum.core.preview import preview_text
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions, SourceFile
+from rogatum.core.sources.pictures import smaller_picture
 
 Progress = Callable[[int, int], None]
 Task = Callable[[dict[str, Any], Progress], dict[str, Any]]
@@ -97,4 +99,30 @@ def rows(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
         return {"rows": rows_of(stream.read(), request["name"])}
 
 
-TASKS: dict[str, Task] = {"read": read, "keys": keys, "preview": preview, "export": export, "proof": proof, "rows": rows}
+def formulas(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """A picture for each formula that can be set, as numbered files in the order of the answer."""
+    made = formula_pictures(request["formulas"])
+    for number, data in enumerate(made.values()):
+        (Path(request["folder"]) / str(number)).write_bytes(data)
+    return {"made": list(made)}
+
+
+def smaller(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """A picture made smaller than so many bytes, as `export`; the answer says its kind, or that it cannot be."""
+    made = smaller_picture(Path(request["path"]).read_bytes(), request["most"], request["kinds"])
+    if made is None:
+        return {"kind": ""}
+    (Path(request["folder"]) / "export").write_bytes(made[0])
+    return {"kind": made[1]}
+
+
+TASKS: dict[str, Task] = {
+    "formulas": formulas,
+    "smaller": smaller,
+    "read": read,
+    "keys": keys,
+    "preview": preview,
+    "export": export,
+    "proof": proof,
+    "rows": rows,
+}

@@ -17,6 +17,7 @@ from rogatum.web.pools.sorting_api import router as sorting
 from rogatum.web.quizzes.api import router as quizzes
 from rogatum.web.quizzes.plan_api import router as plans
 from rogatum.web.quizzes.try_api import router as trials
+from rogatum.web.receivers.api import router as receivers
 from rogatum.web.sharing.api import router as sharing
 from rogatum.web.sources.api import router as sources
 from rogatum.web.sources.reading_api import router as readings
@@ -37,6 +38,7 @@ api.add_router("", drafts, tags=["drafts"])
 api.add_router("", quizzes, tags=["quizzes"])
 api.add_router("", plans, tags=["quizzes"])
 api.add_router("", trials, tags=["quizzes"])
+api.add_router("", receivers, tags=["receivers"])
 api.add_router("", handoffs, tags=["handoffs"])
 api.add_router("", sharing, tags=["sharing"])
 api.add_router("", keeping, tags=["courses"])

@@ -49,6 +49,7 @@ INSTALLED_APPS = [
     "rogatum.web.pools",
     "rogatum.web.sources",
     "rogatum.web.quizzes",
+    "rogatum.web.receivers",
     "rogatum.web.handoffs",
     "rogatum.web.sharing",
     "rogatum.web.keeping",

@@ -26,6 +26,7 @@ from rogatum.web.pools.models import KeptFilter, LikePair
 from rogatum.web.sharing.models import Offer
 from rogatum.web.sources.models import Batch, Comparison
 
+OWN_SHEET = {"name": "ours", "title": "Ours", "formats": [{"name": "gift"}], "steps": ["One.", "Two.", "Three."]}
 TEXT = """Soils, a short test
 
 ## Texture
@@ -221,6 +222,9 @@ def _one_of_everything(api: Api, course: int) -> dict[str, Any]:
         "part_id": part,
         "job_id": job,
         "handoff_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],
+        "other_id": api.ok("get", f"/jobs/{job}")["result"]["handoff"],
+        "receiver": "live-board",
+        "receiver_id": api.ok("post", "/receivers", {"sheet": OWN_SHEET})["id"],
         "name": "0" * 64,
         "key": "s1",
         "batch_id": Batch.objects.create(course_id=course, token="drop").pk,

@@ -18,6 +18,7 @@ SELECTION = {"all_matching": True}
 PLAN = {"rows": [{"pool": "{pool_id}", "pick": 1}]}
 RATIO = {"kind": "points-ratio", "was": 1, "becomes": 2}
 ITEM = {"id": "x", "type": "true_false", "stem": "s", "answer": True}
+SHEET = {"name": "ours", "title": "Ours", "formats": [{"name": "gift"}], "steps": ["One.", "Two.", "Three."]}
 BODIES = {
     ("post", "/courses/{course_id}/sources/paste"): {"text": "1. A?\n*a. x\nb. y"},
     ("post", "/courses/{course_id}/sources/preview"): {"text": "1. A?\n*a. x\nb. y"},
@@ -92,6 +93,16 @@ BODIES = {
     ("put", "/quizzes/{quiz_id}/trial/page"): {"page": 0},
     ("post", "/quizzes/{quiz_id}/draws-of-many"): {"students": 3},
     ("post", "/courses/{course_id}/handoffs"): {"format": "gift"},
+    ("post", "/courses/{course_id}/forecast"): {"what": {}, "receivers": ["live-board"]},
+    ("post", "/courses/{course_id}/forecast/matrix"): {"what": {}, "receiver": "live-board"},
+    ("post", "/courses/{course_id}/forecast/item"): {"what": {}, "receiver": "live-board", "item": "{item_id}"},
+    ("post", "/courses/{course_id}/forecast/repair"): {"what": {}, "receiver": "written-numbers", "repair": "turn:fill_in"},
+    ("put", "/courses/{course_id}/wordings/{receiver}/{item_id}"): {"item": ITEM},
+    ("post", "/courses/{course_id}/hand-on"): {"what": [{}], "receivers": [{"receiver": "whole-shelf"}]},
+    ("post", "/receivers"): {"sheet": SHEET},
+    ("post", "/receivers/check"): {"sheet": SHEET},
+    ("post", "/receivers/of-toml"): {"toml": "name = 'x'"},
+    ("put", "/receivers/{receiver_id}"): {"sheet": SHEET},
     ("post", "/courses"): {"name": "Mine"},
     ("post", "/item-key"): {"item": ITEM, "right": ["false"]},
     ("post", "/item-type"): {"item": ITEM, "type": "essay"},
@@ -115,6 +126,11 @@ PERSONAL = {
     ("get", "/offers"),
     ("post", "/courses"),
     ("get", "/formats"),
+    ("get", "/receivers"),
+    ("get", "/receivers/{receiver}/toml"),
+    ("post", "/receivers"),
+    ("post", "/receivers/check"),
+    ("post", "/receivers/of-toml"),
     ("get", "/words"),
     ("get", "/time-zones"),
     ("post", "/item-key"),
@@ -131,6 +147,9 @@ HIDDEN = [
     ("get", "/courses/{course_id}/media/{name}"),
     ("get", "/handoffs/{handoff_id}/file"),
     ("get", "/handoffs/{handoff_id}/ledger"),
+    ("get", "/handoffs/{handoff_id}/page"),
+    ("get", "/receivers/{receiver}/toml"),
+    ("post", "/courses/{course_id}/forecast"),
     ("get", "/readings/{reading_id}/proof"),
 ]
 # Words that an address asks for.
@@ -166,6 +185,9 @@ OWNER_STATUS = {
     ("get", "/quizzes/{quiz_id}/trial/attempts/{number}"): 404,
     ("get", "/quizzes/{quiz_id}/items/{item_id}/alike"): 409,
     ("post", "/courses/{course_id}/quizzes/section"): 422,
+    # No file that a stand-in takes, nothing known of what it held, and no sheet.
+    ("post", "/handoffs/{handoff_id}/send"): 422,
+    ("get", "/handoffs/{handoff_id}/against/{other_id}"): 422,
     # It is where it is to go.
     ("post", "/sorting/send"): 409,
     # The source holds questions of its own.
@@ -201,6 +223,9 @@ def state():
 LOOKING = {
     ("post", "/courses/{course_id}/items/about"),
     ("post", "/courses/{course_id}/items/subset"),
+    ("post", "/courses/{course_id}/forecast"),
+    ("post", "/courses/{course_id}/forecast/matrix"),
+    ("post", "/courses/{course_id}/forecast/item"),
     ("post", "/courses/{course_id}/pools/names"),
     ("post", "/courses/{course_id}/pools/send"),
     ("post", "/courses/{course_id}/filters"),
@@ -223,7 +248,7 @@ OWNERS_ONLY = {
     ("post", "/courses/{course_id}/people"),
 }
 # What is one account's own, whoever shares the course.
-OWN = re.compile(r"\{(job_id|pair_id|offer_id|filter_id)\}|/undo$")
+OWN = re.compile(r"\{(job_id|pair_id|offer_id|filter_id|receiver_id)\}|/undo$")
 # What only who it is about, or the owner, may do; and what there is for its owner alone.
 OWNERS_THING = {("post", "/courses/{course_id}/bring-back")}
 

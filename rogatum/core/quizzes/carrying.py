@@ -53,6 +53,16 @@ def carried(quiz: Quiz, move: Moved, sections: Collection[str], keep_exceptions:
     return quiz.model_copy(update={"settings": settings.model_copy(update=changed)})
 
 
+def as_of_section(quiz: Quiz, section: str) -> Quiz:
+    """The quiz as it is for one section: its dates are the quiz's, and nothing is said of other sections and their students."""
+    settings = quiz.settings
+    own = next((dates for dates in settings.sections or [] if dates.section == section), None)
+    dates = {name: value for name in WINDOW if own is not None and (value := getattr(own, name)) is not None}
+    theirs = [entry for entry in settings.exceptions or [] if entry.section in ("", section)]
+    changed = {"sections": None, "exceptions": theirs or None, **dates}
+    return quiz.model_copy(update={"settings": settings.model_copy(update=changed)})
+
+
 def for_section(quiz: Quiz, section: str, move: Moved) -> Quiz:
     """The quiz with dates of their own for a section: its own ones, moved. What the section had before goes."""
     moved = _window(quiz.settings, move)

@@ -8,7 +8,7 @@ cannot be told so (another type, a text that is cut) is made and judged by the j
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -20,7 +20,7 @@ from rogatum.core.fidelity.judging import SEVERITY, Judgement
 from rogatum.core.fidelity.ledger import FACETS, name_of
 from rogatum.core.fidelity.quizzes import LedgerQuiz
 from rogatum.core.formats import format_named
-from rogatum.core.items import Bank, Item, ItemType, parts
+from rogatum.core.items import Bank, Item, ItemType, Media, parts
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.worth import worth_on_items
@@ -95,6 +95,27 @@ class Survey:
         self.paths = [self.around.paths.get(item.id, ()) for item in bank.items]
         self._made: dict[tuple[int, object], Made] = {}
 
+    def replaced(self, items: Mapping[str, Item], media: Sequence[Media] = ()) -> Survey:
+        """The survey with some items written otherwise, and the media that they need; the others are not looked at again."""
+        if not items:
+            return self
+        bank = self.bank.model_copy(
+            update={
+                "items": [items.get(item.id, item) for item in self.bank.items],
+                "media": [*self.bank.media, *(entry for entry in media if entry not in self.bank.media)],
+            }
+        )
+        other = Survey.__new__(Survey)
+        other.bank, other.around, other._made = bank, Surroundings.of(bank), self._made
+        other.sides, other._own = Sides(bank, bank), {id(item) for item in bank.items}
+        places = {item.id: place for place, item in enumerate(self.bank.items)}
+        other.features, other.names, other.paths = list(self.features), list(self.names), self.paths
+        for key, item in items.items():
+            if key in places:
+                other.features[places[key]] = features_of(item, other.around)
+                other.names[places[key]] = name_of(item)
+        return other
+
     def turned(self, item: Item, wanted: ItemType) -> Made:
         return self._once(item, wanted, lambda: as_type(item, wanted).item, FACETS)
 
@@ -108,6 +129,9 @@ class Survey:
             after = make()
             self._made[key] = Made(item, after, features_of(after, self.around), tuple(self.judged(item, after, touches)))
         return self._made[key]
+
+    def verdict(self, facet: Facet, before: Item, after: Item) -> Verdict:
+        return JUDGES[facet](before, after, self.sides).verdict
 
     def judged(self, before: Item, after: Item, touches: Collection[Facet] = FACETS) -> Iterator[tuple[Facet, Judgement]]:
         for facet in touches:
@@ -212,6 +236,7 @@ class _Walk:
         turned = self.survey.turned(state.item, wanted)
         lacking = state.features.held - state.held
         state.become(turned.item, turned.features, turned.judged, lacking)
+        state.turned = turned.before
 
     def _limits(self, state: _State) -> Iterator[ForecastNote]:
         """What is beyond a limit is refused, or made to fit."""
@@ -231,6 +256,9 @@ class _Walk:
             if effect.make is not None:
                 made = self.survey.made(state.stripped(), effect.make, effect.touches)
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
+                if state.turned is not None and habit is HABITS[0]:
+                    # What moved twice may stand where it was.
+                    state.judge_anew("feedback", self.survey.verdict("feedback", state.turned, made.item))
             state.take(effect)
 
     def _points(self, state: _State, own: float | None) -> None:
@@ -291,6 +319,7 @@ class _State:
     def __init__(self, sheet: Sheet, item: Item, passed: _Passed, features: Features) -> None:
         self.sheet, self.item, self.features = sheet, item, features
         self.held = passed.held
+        self.turned: Item | None = None
         self.facets: dict[Facet, Verdict] = dict(passed.facets)
         self.notes = list(passed.notes)
 
@@ -329,6 +358,10 @@ class _State:
                 self.facets["key"] = "changed"  # where the key is another one, nobody asks for its unit
         self.item, self.features, self.held = item, features, features.held - lacking
 
+    def judge_anew(self, facet: Facet, verdict: Verdict) -> None:
+        self.facets.pop(facet, None)
+        _worsen(self.facets, facet, verdict)
+
     def stripped(self) -> Item:
         """The item without the feedback and the model answer that are gone by now: what is not there cannot change any more."""
         gone = _SLOTS.intersection(self.features.held) - self.held
@@ -358,6 +391,11 @@ class _State:
 def _worsen(facets: dict[Facet, Verdict], facet: Facet, verdict: Verdict) -> None:
     if _RANK[verdict] > _RANK[facets.get(facet, "same")]:
         facets[facet] = verdict
+
+
+def types_taken(sheet: Sheet, format_name: str) -> frozenset[ItemType]:
+    """The types that come through a format and are taken there as they are."""
+    return frozenset(name for name in format_named(format_name).carries.types if sheet.habit_of(name) == "takes")
 
 
 def best_format(bank: Bank, sheet: Sheet, survey: Survey | None = None, file_name: str = "") -> tuple[Forecast, str]:

@@ -29,6 +29,7 @@ TABLES: dict[str, str] = {
     "quiz": "quizzes.Quiz",
     "part": "quizzes.Part",
     "partitem": "quizzes.PartItem",
+    "wording": "handoffs.Wording",
 }
 BATCH = 2000
 
@@ -59,6 +60,7 @@ SEEN: dict[str, tuple[str, ...]] = {
     "reading": ("findings", "sample"),
     "readingitem": ("body",),
     "quiz": ("title", "settings"),
+    "wording": ("body", "done"),
     "part": ("title", "instructions", "page_break", "pick", "points_each", "points", "alone", "where"),
 }
 

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated, Any, Literal
 
 from ninja import Field, Schema
+from pydantic import StringConstraints
 
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats.shared.base import Copy
-from rogatum.web.bounds import Id, In, Name
+from rogatum.core.items import Item as CoreItem
+from rogatum.web.bounds import Id, Ids, In, Name
+from rogatum.web.handoffs.wordings import Place
 from rogatum.web.pools.schemas import Selection
+
+Key = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 
 
 class FormatOut(Schema):
@@ -35,6 +41,115 @@ class HandOffIn(In):
     versions: int = Field(1, ge=1, le=26)
 
 
+class ScopeIn(In):
+    """What is chosen: a selection (a pool is one), or a quiz; all of the course where neither is said."""
+
+    selection: Selection | None = None
+    quiz: Id | None = None
+
+
+class ForecastIn(In):
+    what: ScopeIn
+    receivers: list[Key] = Field(min_length=1, max_length=40)
+
+
+class MatrixIn(In):
+    """`format` is empty for the one that keeps most."""
+
+    what: ScopeIn
+    receiver: Key
+    format: Name = ""
+
+
+class ItemForecastIn(MatrixIn):
+    item: Id
+
+
+class WordingIn(In):
+    item: CoreItem
+
+
+class RepairIn(MatrixIn):
+    """A repair by the name under which it is offered; for `items` alone, or for all that it helps."""
+
+    repair: Name
+    items: Ids = []
+    place: Place = "receiver"
+
+
+class RepairOut(Schema):
+    items: int
+
+
+class ReceiverWanted(In):
+    receiver: Key
+    format: Name = ""
+
+
+class HandOnIn(In):
+    """Each of what is chosen goes to each receiver; a quiz for each section, where sections are said."""
+
+    what: list[ScopeIn] = Field(min_length=1, max_length=60)
+    receivers: list[ReceiverWanted] = Field(min_length=1, max_length=40)
+    sections: list[Annotated[str, StringConstraints(min_length=1, max_length=200)]] = Field(default_factory=list, max_length=60)
+
+
+class OfferOut(Schema):
+    """A repair that would save something: of these items, by name; `by_hand` where a person writes what it does."""
+
+    name: str
+    label: str
+    by_hand: bool
+    facets: list[str]
+    items: list[str]
+
+
+class MatrixRow(Schema):
+    """An item: `signs` are its verdicts by facet (= same, + added, r recast, c changed, l lost), none where it is refused."""
+
+    id: str
+    title: str
+    type: str
+    standing: Literal["kept", "recast", "changed", "lost", "refused"]
+    signs: str
+    why: str
+
+
+class MatrixOut(Schema):
+    line: dict[str, Any]
+    facets: list[str]
+    rows: list[MatrixRow]
+    offers: list[OfferOut]
+
+
+class ItemForecastOut(Schema):
+    """What is said of one item; see `forecasting.detail_of`."""
+
+    id: str
+    row: int
+    told: dict[str, Any]
+    offers: list[dict[str, Any]]
+    item: dict[str, Any]
+    wording: dict[str, Any] | None
+    done: list[str]
+    limits: dict[str, Any]
+
+
+class SinceOut(Schema):
+    words: str
+    changed: list[int]
+    new: list[int]
+    gone: int
+
+
+class ArrivedOut(Schema):
+    """What a stand-in holds: its ledger and report, and where it is otherwise than was forecast."""
+
+    ledger: Ledger
+    report: list[str]
+    otherwise: list[dict[str, str]]
+
+
 class HandOffRow(Schema):
     id: int
     title: str
@@ -49,7 +164,22 @@ class HandOffRow(Schema):
     file_name: str
     # For whom and in how many versions, where that is not the usual.
     made_as: str = ""
+    # The receiver, where it went to one: its key, what it was called then, for which section, and what was forecast.
+    receiver: str = ""
+    receiver_title: str = ""
+    section: str = ""
+    group: str = ""
+    forecast: dict[str, int] | None = None
+    repaired: int = 0
+    # Whether its receiver has a stand-in, and whether it was sent there, and found as forecast.
+    can_be_sent: bool = False
+    as_forecast: bool | None = None
+    scope: dict[str, Any] = {}
 
 
 class HandOffOut(HandOffRow):
     ledger: Ledger
+    repairs: dict[str, list[str]] = {}
+    steps: list[str] = []
+    since: SinceOut | None = None
+    arrived: ArrivedOut | None = None

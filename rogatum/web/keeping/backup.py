@@ -54,7 +54,7 @@ _NAMING = {
     "media": "SELECT m.sha256, m.name || ' of ' || c.name FROM courses_coursemedia m JOIN courses_course c ON c.id = m.course_id",
     "sources": """SELECT sha256, name FROM sources_source UNION ALL
       SELECT arguments ->> 'sha256', label FROM jobs_job WHERE work = 'open-course' AND state IN ('waiting', 'running')""",
-    "handoffs": "SELECT sha256, title FROM handoffs_handoff",
+    "handoffs": "SELECT sha256, title FROM handoffs_handoff UNION SELECT meant, title FROM handoffs_handoff WHERE meant != ''",
     "offers": "SELECT sha256, title FROM sharing_offer",
 }
 

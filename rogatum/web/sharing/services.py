@@ -21,7 +21,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import OFFERS
-from rogatum.web.handoffs.services import bank_of
+from rogatum.web.handoffs.banks import bank_of
 from rogatum.web.jobs.models import Job
 from rogatum.web.pools.many import copy_rows
 from rogatum.web.pools.models import Item, Pool

@@ -67,7 +67,17 @@ _FORMULAS: dict[str, str] = {}
 
 def prepare_formulas(contents: Iterable[str]) -> None:
     """Makes the formulas of all contents ready; one that pandoc cannot set is printed as its TeX."""
-    wanted = {_tex_of(math) for text in contents if "<math" in text for math in tree_of(text).iter(f"{{{MATHML}}}math")}
+    prepare_tex(_tex_of(math) for text in contents if "<math" in text for math in tree_of(text).iter(f"{{{MATHML}}}math"))
+
+
+def made_formula(tex: str) -> str:
+    """The formula of a TeX that was prepared; empty where it cannot be set."""
+    return _FORMULAS.get(tex.strip(), "")
+
+
+def prepare_tex(formulas: Iterable[str]) -> None:
+    """Makes formulas ready by their TeX."""
+    wanted = {tex.strip() for tex in formulas}
     missing = sorted(tex for tex in wanted if tex and tex not in _FORMULAS)
     if not missing:
         return

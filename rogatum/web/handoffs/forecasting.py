@@ -1,0 +1,221 @@
+"""Forecasts of what is chosen, for receivers. What it holds is found once and kept for a while, since people ask again."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any
+
+from rogatum.core.formats import format_named
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.content import plain_text
+from rogatum.core.items.parts import options
+from rogatum.core.receivers.forecast import Forecast, ForecastItem, Survey, best_format, forecast, types_taken
+from rogatum.core.receivers.repairs import Offer, offers_for
+from rogatum.core.receivers.telling import note_as_json
+from rogatum.core.receivers.turning import turn
+from rogatum.web.courses.models import Course
+from rogatum.web.errors import NotPossible
+from rogatum.web.handoffs.banks import Chosen, bank_of, id_of, wordings_of, written_as
+from rogatum.web.handoffs.naming import base_name
+from rogatum.web.pools.models import Item
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.storing import quiz_now
+from rogatum.web.receivers.services import Known
+
+_KEPT = 3
+_surveys: OrderedDict[str, Survey] = OrderedDict()
+_lock = Lock()
+
+
+def survey_of(course: Course, what: Chosen, section: str = "") -> Survey:
+    """The survey of what is chosen, as it is in the pools; one of the same content is not made again."""
+    key = _state_of(course, what, section)
+    with _lock:
+        if key in _surveys:
+            _surveys.move_to_end(key)
+            return _surveys[key]
+    survey = Survey(bank_of(course, what.title, what.rows, what.quiz, section=section)[0])
+    with _lock:
+        _surveys[key] = survey
+        while len(_surveys) > _KEPT:
+            _surveys.popitem(last=False)
+    return survey
+
+
+def _state_of(course: Course, what: Chosen, section: str) -> str:
+    """What tells one state of all that is chosen from another, by its content."""
+    tree = PoolTree(course)
+    paths = {row.pool_id: tree.path(row.pool_id) for row in what.rows}
+    quiz = quiz_now(what.quiz.pk, tree).model_dump_json() if what.quiz else ""
+    rows = [(row.pk, row.digest, row.pool_id, row.points, row.stimulus) for row in what.rows]
+    said = json.dumps([course.pk, what.title, section, quiz, sorted((key, path) for key, path in paths.items()), rows], default=str)
+    return hashlib.sha256(said.encode()).hexdigest()
+
+
+def survey_for(course: Course, what: Chosen, receiver: Known, section: str = "") -> Survey:
+    """The survey as it is for one receiver: with its own wordings."""
+    survey = survey_of(course, what, section)
+    wordings = wordings_of(course, what.rows, receiver.key)
+    if not wordings:
+        return survey
+    bank, _ = bank_of(course, what.title, [row for row in what.rows if row.pk in wordings], receiver=receiver.key)
+    own = {item.id: item for item in bank.items}
+    # The passages of a part of the bank are numbered otherwise.
+    kept = {item.id: item.stimulus for item in survey.bank.items}
+    return survey.replaced({key: item.model_copy(update={"stimulus": kept.get(key)}) for key, item in own.items()}, bank.media)
+
+
+@dataclass(frozen=True)
+class Line:
+    """What one receiver will make of what is chosen, in the best of its formats."""
+
+    receiver: Known
+    told: Forecast
+    because: str
+    worded: int
+
+
+def line_for(course: Course, what: Chosen, receiver: Known, format_name: str = "", section: str = "") -> Line:
+    survey = survey_for(course, what, receiver, section)
+    name = base_name(course, what.title, receiver.sheet.title, section)
+    worded = len(wordings_of(course, what.rows, receiver.key))
+    if format_name:
+        if format_name not in receiver.sheet.format_names():
+            raise NotPossible(f"{receiver.sheet.title} does not take this format.", "Choose one that it takes.", status=422)
+        return Line(receiver, forecast(survey.bank, receiver.sheet, format_name, survey, name), "You chose it.", worded)
+    told, because = best_format(survey.bank, receiver.sheet, survey, name)
+    return Line(receiver, told, because, worded)
+
+
+def lines_for(course: Course, what: Chosen, receivers: Sequence[Known]) -> Iterator[dict[str, Any]]:
+    """A line for each receiver, as it is known."""
+    yield {"title": what.title, "items": len(what.rows), "receivers": len(receivers)}
+    for receiver in receivers:
+        yield line_as_json(line_for(course, what, receiver))
+
+
+def line_as_json(line: Line) -> dict[str, Any]:
+    told, sheet = line.told, line.receiver.sheet
+    return {
+        "key": line.receiver.key,
+        "title": sheet.title,
+        "kind": sheet.kind,
+        "format": told.format,
+        "label": format_named(told.format).label,
+        "because": line.because,
+        "totals": dict(told.totals),
+        "files": told.files,
+        "worded": line.worded,
+        "facets": _facet_sums(told),
+        "quizzes": [
+            {
+                "title": quiz.title,
+                "worst": quiz.worst,
+                "facets": quiz.facets,
+                "notes": [note.model_dump() for note in quiz.notes],
+            }
+            for quiz in told.quizzes
+        ],
+        "formats": [{"name": name, "label": format_named(name).label} for name in sheet.format_names()],
+    }
+
+
+def _facet_sums(told: Forecast) -> dict[str, dict[str, int]]:
+    """How often each facet has each verdict, of what is not refused."""
+    found: dict[str, dict[str, int]] = {}
+    for item in told.items:
+        if item.refused:
+            continue
+        for facet, verdict in item.facets.items():
+            sums = found.setdefault(facet, {})
+            sums[verdict] = sums.get(verdict, 0) + 1
+    return found
+
+
+_SIGNS = {"same": "=", "recast": "r", "changed": "c", "lost": "l", "added": "+"}
+
+
+def rows_of(line: Line) -> list[dict[str, Any]]:
+    """The matrix, an item a row: its verdicts as one sign each, in the order of the facets, and why it is refused."""
+    return [
+        {
+            "id": item.id,
+            "title": item.title,
+            "type": item.type,
+            "standing": item.standing,
+            "signs": "" if item.refused else "".join(_SIGNS[verdict] for verdict in item.facets.values()),
+            "why": "; ".join(dict.fromkeys(note.message for note in item.notes)) if item.refused else "",
+        }
+        for item in line.told.items
+    ]
+
+
+def offers_of(line: Line, survey: Survey) -> list[dict[str, Any]]:
+    """The repairs that would save something, each with the items that it would help."""
+    taken = types_taken(line.receiver.sheet, line.told.format)
+    found: dict[str, dict[str, Any]] = {}
+    for item, told in zip(survey.bank.items, line.told.items, strict=True):
+        if told.standing == "kept":
+            continue
+        for offer in offers_for(item, told, line.receiver.sheet, taken):
+            entry = found.setdefault(offer.name, _offer(offer) | {"items": []})
+            entry["items"].append(item.id)
+    return list(found.values())
+
+
+def _offer(offer: Offer) -> dict[str, Any]:
+    return {"name": offer.name, "label": offer.label, "by_hand": offer.by_hand, "facets": list(offer.facets)}
+
+
+def detail_of(course: Course, row: Item, line: Line, survey: Survey) -> dict[str, Any]:
+    """All that is said of one item: why, what will be seen, what would save something, and how it is written for the receiver."""
+    place = next((n for n, item in enumerate(survey.bank.items) if item.id == id_of(row)), None)
+    if place is None:
+        raise NotPossible("That item is not among what is chosen.", "Choose what it lies in.", status=404)
+    told, item = line.told.items[place], survey.bank.items[place]
+    wordings = wordings_of(course, [row], line.receiver.key)
+    wording = wordings.get(row.pk)
+    taken = types_taken(line.receiver.sheet, line.told.format)
+    pool_item = written_as(row, {})
+    return {
+        "id": item.id,
+        "row": row.pk,
+        "told": _told(told),
+        "offers": [_offer(offer) | _preview(item, offer) for offer in offers_for(item, told, line.receiver.sheet, taken)],
+        "item": pool_item.model_dump(mode="json"),
+        "wording": written_as(row, wordings).model_dump(mode="json") if wording else None,
+        "done": wording.done if wording else [],
+        "limits": _limits(line, item),
+    }
+
+
+def _told(told: ForecastItem) -> dict[str, Any]:
+    return {
+        "title": told.title,
+        "type": told.type,
+        "standing": told.standing,
+        "facets": dict(told.facets),
+        "notes": [note_as_json(note) for note in told.notes],
+    }
+
+
+def _preview(item: CoreItem, offer: Offer) -> dict[str, Any]:
+    """What a change of type would keep of the marking."""
+    kind, _, wanted = offer.name.partition(":")
+    return {"words": turn(item, wanted).words if kind == "turn" else ""}  # type: ignore[arg-type]
+
+
+def _limits(line: Line, item: CoreItem) -> dict[str, Any]:
+    limits = line.receiver.sheet.limits
+    return {
+        "stem": {"most": limits.stem.most if limits.stem else None, "has": len(plain_text(item.stem))},
+        "choice": {
+            "most": limits.choice.most if limits.choice else None,
+            "has": max((len(plain_text(content)) for content in options(item)), default=0),
+        },
+    }

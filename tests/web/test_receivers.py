@@ -1,0 +1,195 @@
+"""Receivers through the API: sheets of one's own, forecasts, repairs, handing on, the stand-ins, and what comes after."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+
+import pytest
+
+from rogatum.core.receivers.shipped import NAMES
+from tests.web.conftest import Api
+
+ALL = {"selection": {"all_matching": True}}
+STEPS = ["Open it.", "Give it the file.", "Look."]
+
+
+def lines_of(api, course, what=ALL, receivers=("whole-shelf", "written-numbers", "live-board")):
+    _, response = api.call("post", f"/courses/{course}/forecast", {"what": what, "receivers": list(receivers)})
+    head, *lines = [json.loads(line) for line in b"".join(response.streaming_content).splitlines()]
+    return head, {line["key"]: line for line in lines}
+
+
+def matrix(api, course, receiver, what=ALL):
+    return api.ok("post", f"/courses/{course}/forecast/matrix", {"what": what, "receiver": receiver})
+
+
+def hand_on(api, course, *receivers, what=(ALL,), sections=()):
+    body = {"what": list(what), "receivers": [{"receiver": key} for key in receivers], "sections": list(sections)}
+    job = api.ok("post", f"/courses/{course}/hand-on", body)
+    result = api.ok("get", f"/jobs/{job['id']}")["result"]
+    return [api.ok("get", f"/handoffs/{key}") for key in result["handoffs"]]
+
+
+def folder_of(api, handoff):
+    _, response = api.call("get", f"/handoffs/{handoff['id']}/file")
+    with zipfile.ZipFile(io.BytesIO(b"".join(response.streaming_content))) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+def repair(api, course, receiver, name, **more):
+    return api.ok("post", f"/courses/{course}/forecast/repair", {"what": ALL, "receiver": receiver, "repair": name} | more)
+
+
+def offers(api, course, receiver):
+    return {offer["name"]: offer for offer in matrix(api, course, receiver)["offers"]}
+
+
+def test_receivers_are_told_one_after_the_other_with_the_best_format_of_each(api, course, pools):
+    head, lines = lines_of(api, course)
+    assert head == {"title": "Soil Science 110", "items": 5, "receivers": 3}
+    assert lines["whole-shelf"]["totals"] == {"kept": 5, "recast": 0, "changed": 0, "lost": 0, "refused": 0}
+    assert lines["written-numbers"]["format"] == "qti-2.1" and lines["written-numbers"]["totals"]["changed"] == 1
+    assert "Common Cartridge refuses 1" in lines["written-numbers"]["because"]
+    assert lines["live-board"]["totals"]["refused"] == 2
+
+
+def test_the_matrix_says_of_each_item_what_each_facet_becomes_and_why_it_is_refused(api, course, pools):
+    told = matrix(api, course, "live-board")
+    numeric = next(row for row in told["rows"] if row["type"] == "numeric")
+    assert numeric["standing"] == "refused" and "does not take numeric items" in numeric["why"] and not numeric["signs"]
+    kept = next(row for row in told["rows"] if row["type"] == "true_false")
+    assert dict(zip(told["facets"], kept["signs"], strict=True))["grouping"] == "l"
+
+
+def test_a_number_becomes_its_forms_for_one_receiver_and_the_pool_keeps_the_number(api, course, pools):
+    offer = offers(api, course, "written-numbers")["turn:fill_in"]
+    item = int(offer["items"][0].removeprefix("i"))
+    seen = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": "written-numbers", "item": item})
+    assert seen["told"]["facets"]["type"] == "changed" and seen["wording"] is None
+    assert repair(api, course, "written-numbers", "turn:fill_in") == {"items": 1}
+    seen = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": "written-numbers", "item": item})
+    texts = {answer["text"] for answer in seen["wording"]["answers"]}
+    assert {"25", "24.5", "25.5", "24,5"} <= texts and seen["item"]["type"] == "numeric" and seen["done"] == ["Turn it into a fill-in"]
+    assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 0
+    assert lines_of(api, course)[1]["whole-shelf"]["totals"]["kept"] == 5
+    last = api.ok("get", f"/courses/{course}/operations")[0]
+    api.ok("post", f"/operations/{last['id']}/undo")
+    assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 1
+
+
+def test_a_repair_in_the_pool_changes_the_item_for_all(api, course, pools):
+    repair(api, course, "written-numbers", "turn:fill_in", place="pool")
+    types = [row["type"] for row in api.ok("get", f"/courses/{course}/items")["rows"]]
+    assert "numeric" not in types and types.count("fill_in") == 2
+
+
+def test_a_wording_of_an_item_that_changed_since_is_left_aside(api, course, pools):
+    repair(api, course, "written-numbers", "turn:fill_in")
+    row = next(row for row in api.ok("get", f"/courses/{course}/items")["rows"] if row["type"] == "numeric")
+    item = api.ok("get", f"/items/{row['id']}")["item"]
+    api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": "Another one?"}})
+    assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 1
+
+
+def test_each_receiver_gets_one_folder_with_its_steps_and_its_name_says_all(api, course, pools):
+    shelf, numbers = hand_on(api, course, "whole-shelf", "written-numbers")
+    assert shelf["group"] == numbers["group"] and shelf["receiver_title"] == "A platform that takes QTI 3.0 whole"
+    assert numbers["file_name"] == "Soil Science 110 - for A platform without numbers.zip"
+    names = list(folder_of(api, numbers))
+    folder = numbers["file_name"].removesuffix(".zip")
+    assert names == [f"{folder}/{folder}.zip", f"{folder}/Read this first.html"]
+    page = folder_of(api, numbers)[names[1]].decode()
+    assert "Import the package into the item bank." in page and "What will be otherwise there" in page
+
+
+@pytest.mark.parametrize("receiver", [name for name in NAMES if name != "paper"])
+def test_what_a_stand_in_holds_is_what_was_forecast(api, course, pools, receiver):
+    (handoff,) = hand_on(api, course, receiver)
+    sent = api.ok("post", f"/handoffs/{handoff['id']}/send", {})
+    assert sent["arrived"]["otherwise"] == [] and sent["as_forecast"] is True and sent["arrived"]["report"]
+
+
+def test_a_live_quiz_comes_in_two_files_and_says_what_is_too_long(api, course, pools):
+    row = next(row for row in api.ok("get", f"/courses/{course}/items")["rows"] if row["type"] == "true_false")
+    item = api.ok("get", f"/items/{row['id']}")["item"]
+    api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": "Loam " * 30}})
+    (handoff,) = hand_on(api, course, "live-board")
+    files = [name.rpartition("/")[2] for name in folder_of(api, handoff)]
+    assert [name.rpartition(" - ")[2] for name in files] == ["fits.xlsx", "to shorten.xlsx", "Read this first.html"]
+    page = folder_of(api, handoff)[next(name for name in folder_of(api, handoff) if name.endswith(".html"))].decode()
+    assert "stem 149 of 110 characters, 39 too many" in page and handoff["forecast"]["refused"] == 3
+
+
+def test_after_a_hand_off_what_changed_is_handed_on_alone(api, course, pools):
+    (handoff,) = hand_on(api, course, "whole-shelf")
+    assert handoff["since"]["words"] == ""
+    row = api.ok("get", f"/courses/{course}/items")["rows"][0]
+    item = api.ok("get", f"/items/{row['id']}")["item"]
+    api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": "Which of these is the smallest?"}})
+    since = api.ok("get", f"/handoffs/{handoff['id']}")["since"]
+    assert since["words"] == "1 item changed" and since["changed"] == [row["id"]]
+    (again,) = hand_on(api, course, "whole-shelf", what=[{"selection": {"ids": since["changed"]}}])
+    assert again["items"] == 1
+    between = api.ok("get", f"/handoffs/{again['id']}/against/{handoff['id']}")
+    assert len(between["only_in_a"]) == 4 and between["items"][0]["facets"]["stem"] == "changed"
+
+
+def test_a_quiz_goes_to_each_section_with_its_dates_and_its_draws_have_the_nearest(api, course, pools):
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pools[0]["id"], "pick": 2})
+    api.ok("put", f"/courses/{course}/time", {"time_zone": "Europe/Oslo", "sections": [{"name": "Monday"}, {"name": "Thursday"}]})
+    handed = hand_on(api, course, "written-numbers", what=[{"quiz": quiz}], sections=["Monday", "Thursday"])
+    assert [handoff["section"] for handoff in handed] == ["Monday", "Thursday"]
+    line = lines_of(api, course, {"quiz": quiz}, ["written-numbers"])[1]["written-numbers"]
+    told = [note["message"] for note in line["quizzes"][0]["notes"]]
+    assert any("Draws 2 of 3 for each student → a fixed 2" in message for message in told)
+
+
+def test_a_sheet_of_ones_own_is_copied_changed_and_forgotten(api, course, pools, tobin):
+    shipped = next(entry for entry in api.ok("get", "/receivers") if entry["key"] == "whole-shelf")
+    own = api.ok("post", "/receivers", {"sheet": shipped["sheet"] | {"title": "Ours"}})
+    assert own["key"] == f"own-{own['id']}" and own["sheet"]["name"] == "whole-shelf-2"
+    changed = api.ok("put", f"/receivers/{own['id']}", {"sheet": own["sheet"] | {"types": {"numeric": "refuses"}}})
+    assert changed["version"] == 2
+    assert api.call("put", f"/receivers/{own['id']}", {"sheet": own["sheet"]})[0] == 412
+    assert lines_of(api, course, ALL, [own["key"]])[1][own["key"]]["totals"]["refused"] == 1
+    _, response = api.call("get", f"/receivers/{own['key']}/toml")
+    again = api.ok("post", "/receivers/of-toml", {"toml": response.content.decode()})
+    assert again["sheet"]["types"] == {"numeric": "refuses"}
+    other = Api(tobin)
+    assert other.call("get", f"/receivers/{own['key']}/toml")[0] == 404
+    assert own["key"] not in [entry["key"] for entry in other.ok("get", "/receivers")]
+    api.ok("delete", f"/receivers/{own['id']}")
+    assert api.call("post", f"/courses/{course}/forecast", {"what": ALL, "receivers": [own["key"]]})[0] == 404
+
+
+WRONG = {
+    "a type that is none": ({"types": {"numeric": "melts"}}, "types.numeric", "takes"),
+    "a limit below 1": ({"limits": {"stem": {"most": 0}}}, "limits.stem.most", "at least 1"),
+    "a format that is not written": ({"formats": [{"name": "nonsense"}]}, "formats.0.name", "no such format"),
+    "a word that is none": ({"content": {"colour": "takes"}}, "content.colour", "no such field"),
+    "two steps": ({"steps": ["One.", "Two."]}, "steps", "at least 3"),
+    "a type that becomes what is refused": ({"types": {"numeric": "turns into essay", "essay": "refuses"}}, "types.numeric", "not taken"),
+}
+
+
+@pytest.mark.parametrize("name", WRONG)
+def test_what_is_wrong_in_a_sheet_is_told_at_its_field(api, name):
+    change, field, why = WRONG[name]
+    sheet = {"name": "ours", "title": "Ours", "formats": [{"name": "gift"}], "steps": STEPS} | change
+    told = api.ok("post", "/receivers/check", {"sheet": sheet})["problems"]
+    assert (told[0]["field"], why in told[0]["why"]) == (field, True), told
+    status, problem = api.call("post", "/receivers", {"sheet": sheet})
+    assert status == 422 and field in problem["place"] + problem["fact"] + json.dumps(problem)
+
+
+def test_what_cannot_be_is_refused_with_words(api, course, pools):
+    body = {"what": [ALL], "receivers": [{"receiver": "whole-shelf", "format": "gift"}]}
+    assert api.call("post", f"/courses/{course}/hand-on", body)[0] == 422
+    body = {"what": [{"selection": {"ids": []}}], "receivers": [{"receiver": "whole-shelf"}]}
+    assert "nothing to hand on" in api.call("post", f"/courses/{course}/hand-on", body)[1]["fact"]
+    assert api.call("post", f"/courses/{course}/forecast/repair", {"what": ALL, "receiver": "live-board", "repair": "shorten"})[0] == 422
+    (paper,) = hand_on(api, course, "paper")
+    assert paper["can_be_sent"] is False and api.call("post", f"/handoffs/{paper['id']}/send", {})[0] == 422
