@@ -71,7 +71,9 @@ def test_a_number_becomes_its_forms_for_one_receiver_and_the_pool_keeps_the_numb
     assert repair(api, course, "written-numbers", "turn:fill_in") == {"items": 1}
     seen = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": "written-numbers", "item": item})
     texts = {answer["text"] for answer in seen["wording"]["answers"]}
-    assert {"25", "24.5", "25.5", "24,5"} <= texts and seen["item"]["type"] == "numeric" and seen["done"] == ["Turn it into a fill-in"]
+    assert (
+        {"25", "24.5", "25.5", "24,5"} <= texts and seen["item"]["type"] == "numeric" and seen["done"] == ["Turn it into a fill-in"]
+    )
     assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 0
     assert lines_of(api, course)[1]["whole-shelf"]["totals"]["kept"] == 5
     last = api.ok("get", f"/courses/{course}/operations")[0]
@@ -171,7 +173,11 @@ WRONG = {
     "a format that is not written": ({"formats": [{"name": "nonsense"}]}, "formats.0.name", "no such format"),
     "a word that is none": ({"content": {"colour": "takes"}}, "content.colour", "no such field"),
     "two steps": ({"steps": ["One.", "Two."]}, "steps", "at least 3"),
-    "a type that becomes what is refused": ({"types": {"numeric": "turns into essay", "essay": "refuses"}}, "types.numeric", "not taken"),
+    "a type that becomes what is refused": (
+        {"types": {"numeric": "turns into essay", "essay": "refuses"}},
+        "types.numeric",
+        "not taken",
+    ),
 }
 
 
@@ -190,6 +196,9 @@ def test_what_cannot_be_is_refused_with_words(api, course, pools):
     assert api.call("post", f"/courses/{course}/hand-on", body)[0] == 422
     body = {"what": [{"selection": {"ids": []}}], "receivers": [{"receiver": "whole-shelf"}]}
     assert "nothing to hand on" in api.call("post", f"/courses/{course}/hand-on", body)[1]["fact"]
-    assert api.call("post", f"/courses/{course}/forecast/repair", {"what": ALL, "receiver": "live-board", "repair": "shorten"})[0] == 422
+    assert (
+        api.call("post", f"/courses/{course}/forecast/repair", {"what": ALL, "receiver": "live-board", "repair": "shorten"})[0]
+        == 422
+    )
     (paper,) = hand_on(api, course, "paper")
     assert paper["can_be_sent"] is False and api.call("post", f"/handoffs/{paper['id']}/send", {})[0] == 422

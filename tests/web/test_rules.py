@@ -18,6 +18,7 @@ from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.editing import worth
 from rogatum.core.quizzes.model import Settings
 from rogatum.core.quizzes.plan import Plan
+from rogatum.core.receivers.shipped import shipped_sheet
 from rogatum.web.courses import history, members, sections
 from rogatum.web.courses import rules as course_rules
 from rogatum.web.courses import services as course_services
@@ -25,6 +26,8 @@ from rogatum.web.courses.models import Course, Operation
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs import rules as handoff_rules
 from rogatum.web.handoffs import services as handoffs
+from rogatum.web.handoffs import standing_in, to_receivers, wordings
+from rogatum.web.handoffs.banks import chosen
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs import rules as job_rules
 from rogatum.web.jobs import services as jobs
@@ -42,6 +45,9 @@ from rogatum.web.quizzes import rules as quiz_rules
 from rogatum.web.quizzes import services as quizzes
 from rogatum.web.quizzes.edits import TakeOut
 from rogatum.web.quizzes.models import Part, Pattern, Quiz
+from rogatum.web.receivers import rules as receiver_rules
+from rogatum.web.receivers import services as receivers
+from rogatum.web.receivers.models import Receiver
 from rogatum.web.sharing import services as sharing
 from rogatum.web.sharing.models import Offer
 from rogatum.web.sources import batches, comparing, looking, sampling, taking
@@ -64,6 +70,7 @@ def naming():
     return taking.Naming("{chapter}")
 
 
+BOARD = receivers.Known("live-board", shipped_sheet("live-board"))
 PLAN = Plan(rows=[Draw(pool=[], pick=1)], seed="s")
 
 
@@ -193,6 +200,19 @@ CALLS = {
     course_services.read_rows: lambda user: course_services.read_rows(row(Course), user, "a.csv", io.BytesIO(b"a")),
     taking.start_take: lambda user: taking.start_take(row(Reading), user, "all", [], {"which": "all"}),
     taking.take: lambda user: taking.take(row(Reading), user, [], naming(), False, DuplicateIndex()),
+    to_receivers.start_handing_on: lambda user: to_receivers.start_handing_on(
+        row(Course), user, [{}], [to_receivers.Wanted("whole-shelf")], []
+    ),
+    wordings.write_for: lambda user: wordings.write_for(row(Course), user, row(Item), BOARD, item_from(row(Item).body)),
+    wordings.forget_wording: lambda user: wordings.forget_wording(row(Course), user, row(Item), BOARD),
+    wordings.apply_repair: lambda user: wordings.apply_repair(
+        row(Course), user, chosen(row(Course), ALL, None), BOARD, "", "cut-title", [], "pool"
+    ),
+    standing_in.send_to_stand_in: lambda user: standing_in.send_to_stand_in(row(HandOff), user),
+    receivers.receiver_known: lambda user: receivers.receiver_known(user, receivers.key_of(row(Receiver))),
+    receivers.change_receiver: lambda user: receivers.change_receiver(row(Receiver), user, BOARD.sheet, 1),
+    receivers.forget_receiver: lambda user: receivers.forget_receiver(row(Receiver), user),
+    receivers.add_receiver: lambda user: receivers.add_receiver(user, BOARD.sheet),
     handoffs.start_handoff: lambda user: handoffs.start_handoff(row(Course), user, "gift", ALL, None),
     jobs.start_job: lambda user: jobs.start_job(row(Course), user, "hand-off", "x", {}),
     jobs.retry_job: lambda user: jobs.retry_job(user, str(Job.objects.first().pk)),
@@ -244,8 +264,11 @@ PRIVATE = {
     alike.pairs_for,
     opening.open_saved,
     course_services.bring_back_course,
+    receivers.receiver_known,
+    receivers.change_receiver,
+    receivers.forget_receiver,
 }
-ANYBODYS = {keeping.start_opening}
+ANYBODYS = {keeping.start_opening, receivers.add_receiver}
 OWNERS = {course_services.delete_course, members.share_with, members.part_with}
 ROLES = ("editor", "reader", "stranger", "nobody")
 
@@ -305,10 +328,10 @@ def test_a_reader_looks_and_copies(world, service):
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
         pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, planning, patterns, carrying, trying, sections, sources,
-        reading_items, batches, comparing, sampling, looking, taking, handoffs, jobs,
+        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, standing_in, receivers, jobs,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.
-    free = {course_services.create_course, course_services.course_for}
+    free = {course_services.create_course, course_services.course_for, receivers.known_receivers}
     for module in modules:
         own = [f for _, f in inspect.getmembers(module, inspect.isfunction) if f.__module__ == module.__name__]
         asking = {f for f in own if "user" in inspect.signature(f).parameters and not f.__name__.startswith("_")}
@@ -324,12 +347,13 @@ SEEN = [
     (quiz_rules, Quiz, quiz_rules.quizzes_for),
     (handoff_rules, HandOff, handoff_rules.handoffs_for),
     (job_rules, Job, job_rules.jobs_for),
+    (receiver_rules, Receiver, receiver_rules.receivers_for),
 ]
 
 
 @pytest.mark.parametrize(("rules", "model", "visible"), SEEN, ids=lambda value: getattr(value, "__name__", ""))
 def test_a_rule_says_the_same_of_a_row_as_its_query_does_of_all(world, rules, model, visible):
-    shared = rules is not job_rules
+    shared = rules not in (job_rules, receiver_rules)
     cases = {
         world.owner: (True, True),
         world.editor: (shared, shared),

@@ -13,12 +13,11 @@ from typing import Literal
 
 from rogatum.core.fidelity import FACETS
 from rogatum.core.fidelity.items import Facet
-from rogatum.core.items import Item
+from rogatum.core.items import Choice, ChoiceBlank, Cloze, Item, Matching, Ordering
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.coarser import all_or_nothing, cut_to, formulas_as_text, name_cut_to, nothing_below_zero, without_media
 from rogatum.core.items.content import media_refs
 from rogatum.core.items.parts import choices
-from rogatum.core.items.walking import with_content
 from rogatum.core.receivers.by_format import TRAIT_FACETS, Verdicts
 from rogatum.core.receivers.features import MODEL_ANSWER, Features, Surroundings
 from rogatum.core.receivers.sheet import Beyond, Sheet, TextLimit
@@ -84,11 +83,26 @@ def _size(size: int) -> str:
 
 def _with_short_options(item: Item, most: int) -> Item:
     """The item with what students choose from cut; its stem, passages and feedback stay."""
-    changed = {
-        name: with_content(value, lambda content: cut_to(content, most), content=name in ("sequence", "distractors"))
-        for name in ("choices", "pairs", "distractors", "sequence", "blanks")
-        if (value := getattr(item, name, None))
-    }
+
+    def cut(content: str) -> str:
+        return cut_to(content, most)
+
+    def short(choice: Choice) -> Choice:
+        return choice.model_copy(update={"content": cut(choice.content)})
+
+    changed: dict[str, object] = {}
+    if choices(item):
+        changed["choices"] = list(map(short, choices(item)))
+    if isinstance(item, Ordering):
+        changed["sequence"] = list(map(cut, item.sequence))
+    if isinstance(item, Matching):
+        changed["pairs"] = [pair.model_copy(update={"left": cut(pair.left), "right": cut(pair.right)}) for pair in item.pairs]
+        changed["distractors"] = list(map(cut, item.distractors))
+    if isinstance(item, Cloze):
+        changed["blanks"] = [
+            blank.model_copy(update={"choices": list(map(short, blank.choices))}) if isinstance(blank, ChoiceBlank) else blank
+            for blank in item.blanks
+        ]
     return item.model_copy(update=changed)
 
 

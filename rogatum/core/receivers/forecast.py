@@ -194,6 +194,7 @@ class _Walk:
         if refusals:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, tuple(refusals), refused=True)
         self._habits(state)
+        state.settle(self.survey.verdict)
         self._points(state, self.meant.items[place].points)
         self._grouping(state, self.survey.paths[place])
         return ForecastItem(item.id, name, item.type, state.closed(), tuple(state.notes))
@@ -236,7 +237,6 @@ class _Walk:
         turned = self.survey.turned(state.item, wanted)
         lacking = state.features.held - state.held
         state.become(turned.item, turned.features, turned.judged, lacking)
-        state.turned = turned.before
 
     def _limits(self, state: _State) -> Iterator[ForecastNote]:
         """What is beyond a limit is refused, or made to fit."""
@@ -256,9 +256,6 @@ class _Walk:
             if effect.make is not None:
                 made = self.survey.made(state.stripped(), effect.make, effect.touches)
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
-                if state.turned is not None and habit is HABITS[0]:
-                    # What moved twice may stand where it was.
-                    state.judge_anew("feedback", self.survey.verdict("feedback", state.turned, made.item))
             state.take(effect)
 
     def _points(self, state: _State, own: float | None) -> None:
@@ -319,7 +316,9 @@ class _State:
     def __init__(self, sheet: Sheet, item: Item, passed: _Passed, features: Features) -> None:
         self.sheet, self.item, self.features = sheet, item, features
         self.held = passed.held
-        self.turned: Item | None = None
+        # What was made of it, one after the other; and the facets that more than making has a say in.
+        self.made_of: list[Item] = []
+        self.told_otherwise: set[Facet] = set(passed.facets)
         self.facets: dict[Facet, Verdict] = dict(passed.facets)
         self.notes = list(passed.notes)
 
@@ -356,11 +355,17 @@ class _State:
             self.note(facet, judgement.verdict, message, "receiver", judgement.b[:160], excess)
             if facet == "key" and judgement.verdict == "changed":
                 self.facets["key"] = "changed"  # where the key is another one, nobody asks for its unit
+        self.made_of.append(self.item)
         self.item, self.features, self.held = item, features, features.held - lacking
 
-    def judge_anew(self, facet: Facet, verdict: Verdict) -> None:
-        self.facets.pop(facet, None)
-        _worsen(self.facets, facet, verdict)
+    def settle(self, verdict_of: Callable[[Facet, Item, Item], Verdict]) -> None:
+        """Where several things were made of it, one after the other, the first is held against the last."""
+        if len(self.made_of) < 2:
+            return
+        for facet in [facet for facet in self.facets if facet not in self.told_otherwise]:
+            verdict = verdict_of(facet, self.made_of[0], self.item)
+            del self.facets[facet]
+            _worsen(self.facets, facet, verdict)
 
     def stripped(self) -> Item:
         """The item without the feedback and the model answer that are gone by now: what is not there cannot change any more."""
@@ -373,6 +378,7 @@ class _State:
         return item.model_copy(update=fields) if item.type == "essay" else item
 
     def take(self, effect: Effect) -> None:
+        self.told_otherwise.update(effect.verdicts)
         for facet, verdict in effect.verdicts.items():
             self.note(facet, verdict, effect.message, "receiver", effect.seen)
         self.held = self.held - effect.gone
