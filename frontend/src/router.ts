@@ -65,6 +65,21 @@ export const router = createRouter({
       name: 'ledger',
       component: () => import('./stages/handoff/Ledger.vue'),
     },
+    {
+      path: '/c/:course(\\d+)/hand-off/forecast',
+      name: 'forecast',
+      component: () => import('./stages/handoff/ForecastPage.vue'),
+    },
+    {
+      path: '/c/:course(\\d+)/hand-off/:handoff(\\d+)/against/:other(\\d+)',
+      name: 'hand-offs-compared',
+      component: () => import('./stages/handoff/Pair.vue'),
+    },
+    {
+      path: '/c/:course(\\d+)/hand-off/receivers/:key?',
+      name: 'receivers',
+      component: () => import('./stages/handoff/Receivers.vue'),
+    },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

@@ -95,3 +95,22 @@ export async function rowsOf(course: number, file: File): Promise<string[][]> {
 export function openSaved(file: File): Promise<Schemas['OpeningOut']> {
   return sent('/api/saved-courses', 'file', [file])
 }
+
+/** What a server says line by line, each a JSON text, as it comes. Throws a Problem where it says no, or breaks off. */
+export async function* streamed<T>(path: string, body: unknown, signal?: AbortSignal): AsyncGenerator<T> {
+  const headers = { 'X-CSRFToken': cookie('csrftoken'), 'Content-Type': 'application/json' }
+  const response = await fetch(path, { method: 'POST', body: JSON.stringify(body), headers, signal }).catch(
+    () => undefined,
+  )
+  if (!response) throw problemOf(0, undefined)
+  if (!response.ok || !response.body) throw problemOf(response.status, await response.json().catch(() => undefined))
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+  let waiting = ''
+  for (;;) {
+    const { done, value } = await reader.read()
+    const lines = (waiting + (value ?? '')).split('\n')
+    waiting = done ? '' : (lines.pop() ?? '')
+    for (const line of lines) if (line.trim()) yield JSON.parse(line) as T
+    if (done) return
+  }
+}

@@ -312,3 +312,17 @@ export const handoffQuery = (course: Id, handoff: Id) =>
     queryKey: ['course', course, 'handoff', handoff],
     queryFn: () => ok(client.GET('/api/handoffs/{handoff_id}', { params: { path: { handoff_id: toValue(handoff) } } })),
   })
+
+export const receiversQuery = () =>
+  queryOptions({ queryKey: ['receivers'], queryFn: () => ok(client.GET('/api/receivers')) })
+
+export const pairOfHandoffsQuery = (course: Id, a: Id, b: Id) =>
+  queryOptions({
+    queryKey: ['course', course, 'handoffs', a, b],
+    queryFn: () =>
+      ok(
+        client.GET('/api/handoffs/{handoff_id}/against/{other_id}', {
+          params: { path: { handoff_id: toValue(a), other_id: toValue(b) } },
+        }),
+      ),
+  })

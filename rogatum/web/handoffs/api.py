@@ -34,8 +34,8 @@ from rogatum.web.handoffs.schemas import (
     ItemForecastOut,
     MatrixIn,
     MatrixOut,
-    RepairIn,
-    RepairOut,
+    SavingIn,
+    SavingDone,
     ScopeIn,
     WordingIn,
 )
@@ -154,12 +154,12 @@ def forecast_item(request: HttpRequest, course_id: Id, body: ItemForecastIn) -> 
     return forecasting.detail_of(course, row, line, forecasting.survey_for(course, what, receiver))
 
 
-@router.post("/courses/{course_id}/forecast/repair", response=RepairOut, operation_id="forecast_repair")
-def repair(request: HttpRequest, course_id: Id, body: RepairIn) -> object:
+@router.post("/courses/{course_id}/forecast/repair", response=SavingDone, operation_id="forecast_repair")
+def repair(request: HttpRequest, course_id: Id, body: SavingIn) -> object:
     course = course_for(request.user, course_id)
     receiver, what = receiver_known(request.user, body.receiver), _what(request, course, body.what)
     count = wordings.apply_repair(course, request.user, what, receiver, body.format, body.repair, body.items, body.place)
-    return RepairOut(items=count)
+    return SavingDone(items=count)
 
 
 @router.put("/courses/{course_id}/wordings/{receiver}/{item_id}", response=Done, operation_id="wordings_write")

@@ -69,7 +69,7 @@ class WordingIn(In):
     item: CoreItem
 
 
-class RepairIn(MatrixIn):
+class SavingIn(MatrixIn):
     """A repair by the name under which it is offered; for `items` alone, or for all that it helps."""
 
     repair: Name
@@ -77,7 +77,7 @@ class RepairIn(MatrixIn):
     place: Place = "receiver"
 
 
-class RepairOut(Schema):
+class SavingDone(Schema):
     items: int
 
 
@@ -94,7 +94,7 @@ class HandOnIn(In):
     sections: list[Annotated[str, StringConstraints(min_length=1, max_length=200)]] = Field(default_factory=list, max_length=60)
 
 
-class OfferOut(Schema):
+class SavingOut(Schema):
     """A repair that would save something: of these items, by name; `by_hand` where a person writes what it does."""
 
     name: str
@@ -119,7 +119,7 @@ class MatrixOut(Schema):
     line: dict[str, Any]
     facets: list[str]
     rows: list[MatrixRow]
-    offers: list[OfferOut]
+    offers: list[SavingOut]
 
 
 class ItemForecastOut(Schema):

@@ -12,7 +12,7 @@ from rogatum.web.bounds import Id, Name
 from rogatum.web.courses.schemas import Done
 from rogatum.web.receivers import services
 from rogatum.web.receivers.rules import receivers_for
-from rogatum.web.receivers.schemas import ChangedSheetIn, CheckedOut, FieldProblem, ReceiverOut, SheetIn, TomlIn
+from rogatum.web.receivers.schemas import ChangedSheetIn, SheetChecked, FieldProblem, ReceiverOut, SheetIn, TomlIn
 
 router = Router()
 
@@ -42,14 +42,14 @@ def add_receiver(request: HttpRequest, body: SheetIn) -> object:
     return told(services.receiver_known(request.user, services.key_of(row)))
 
 
-@router.post("/receivers/check", response=CheckedOut, operation_id="receivers_check")
+@router.post("/receivers/check", response=SheetChecked, operation_id="receivers_check")
 def check_receiver(request: HttpRequest, body: SheetIn) -> object:
     """What is not right yet, while a sheet is written."""
     try:
         sheet = Sheet.model_validate(body.sheet)
     except ValidationError as error:
-        return CheckedOut(problems=[FieldProblem(field=field, why=why) for field, why in problems_of(error)], sheet=None)
-    return CheckedOut(problems=[], sheet=sheet.model_dump(mode="json"))
+        return SheetChecked(problems=[FieldProblem(field=field, why=why) for field, why in problems_of(error)], sheet=None)
+    return SheetChecked(problems=[], sheet=sheet.model_dump(mode="json"))
 
 
 @router.post("/receivers/of-toml", response=ReceiverOut, operation_id="receivers_of_toml")

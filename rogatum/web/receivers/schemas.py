@@ -40,7 +40,7 @@ class FieldProblem(Schema):
     why: str
 
 
-class CheckedOut(Schema):
+class SheetChecked(Schema):
     """What is not right yet of a sheet, by field; and the sheet with all that is usual filled in, where it is right."""
 
     problems: list[FieldProblem]

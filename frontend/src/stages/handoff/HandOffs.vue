@@ -4,78 +4,66 @@ import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { client, ok, type Schemas } from '@/api/client'
-import { NOTHING } from '@/api/selection'
-import { formatsQuery, handoffsQuery, jobsQuery, poolsQuery, quizzesQuery } from '@/api/queries'
+import { client, ok } from '@/api/client'
+import { handoffsQuery, jobsQuery, poolsQuery, quizzesQuery, receiversQuery } from '@/api/queries'
 import { useHandingOn } from '@/ui/handingOn'
-import { sayProblem } from '@/ui/say'
+import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
-import { items, size, when } from '@/ui/words'
+import { items } from '@/ui/words'
 
-import VerdictMark from '@/ui/ledger/VerdictMark.vue'
-
-type Copy = NonNullable<Schemas['HandOffIn']['copy_for']>
+import AsFile from './AsFile.vue'
+import History from './History.vue'
+import SideBySide from './SideBySide.vue'
+import { codesOf, scopeOf } from './scopes'
+import { useForecast, type Line } from './useForecast'
 
 const course = useCourse()
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
-const { data: formats } = useQuery(formatsQuery())
 const { data: pools } = useQuery(computed(() => poolsQuery(course.value)))
 const { data: quizzes } = useQuery(computed(() => quizzesQuery(course.value)))
 const { data: handoffs } = useQuery(computed(() => handoffsQuery(course.value)))
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
-const format = useStorage('rogatum-format', 'qti-1.2')
-const copy = useStorage<Copy>('rogatum-copy', 'teacher')
-const versions = useStorage('rogatum-versions', 1)
-const { mayEdit } = useRole(course)
+const { data: receivers } = useQuery(receiversQuery())
+const { mayEdit, course: summary } = useRole(course)
 const handing = useHandingOn()
 /** What was selected in the pools of this course to be handed on. */
 const selected = computed(() => (handing.value?.course === course.value ? handing.value : undefined))
-function scopeOfAddress(): string {
-  if (route.query.selected && selected.value) return 'selected'
-  if (route.query.quiz) return `quiz-${String(route.query.quiz)}`
-  return route.query.pool ? `pool-${String(route.query.pool)}` : 'all'
-}
-const scope = ref(scopeOfAddress())
+const codes = ref(codesOf(route.query, Boolean(selected.value)))
+const scopes = computed(() => codes.value.map((code) => scopeOf(code, selected.value?.selection)))
+const keys = computed(() => (mayEdit.value ? (receivers.value ?? []).map((receiver) => receiver.key) : []))
+const { lineOf, items: count, asking, failed, ask } = useForecast(course, scopes, keys)
+const chosen = useStorage<string[]>('rogatum-receivers', [])
+const here = computed(() => chosen.value.filter((key) => keys.value.includes(key)))
+const sections = ref<string[]>([])
+const ofCourse = computed(() => summary.value?.sections ?? [])
+const hasQuiz = computed(() => codes.value.some((code) => code.startsWith('quiz')))
 const started = ref('')
-const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
-const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))
-const copies = computed(() => chosen.value?.copies ?? [])
-const copyFor = computed<Copy>(() => (copies.value.includes(copy.value) ? copy.value : 'teacher'))
-const many = computed(() => Math.min(versions.value, chosen.value?.most_versions ?? 1))
-const COPY_WORDS: Record<Copy, string> = {
-  teacher: 'teacher: key, points, feedback',
-  student: 'students: no key',
-  'key list': 'students, with the key as a list at the end',
-}
-/** What a format has no place for; of a quiz, its settings count too. */
-function lacking({ lacks, settings_lacking }: Schemas['FormatOut']): string {
-  const all = scope.value.startsWith('quiz') ? [...lacks, ...settings_lacking] : lacks
-  return all.length ? ` has no place for ${all.join(', ')}` : ' has a place for everything'
-}
-const copyWord = (name: Copy) =>
-  format.value === 'pdf' && name === 'teacher' ? 'students, with the key on a page of its own' : COPY_WORDS[name]
 
-const make = useMutation({
-  mutationFn: () => {
-    const [kind, id] = scope.value.split('-')
-    const pool = kind === 'pool' ? Number(id) : null
-    const wanted = (kind === 'selected' && selected.value?.selection) || { ...NOTHING, all_matching: true, pool }
-    return ok(
-      client.POST('/api/courses/{course_id}/handoffs', {
+watch(codes, (now) => {
+  if (!now.length) codes.value = ['all']
+  else void router.replace({ query: { what: now.join(' ') } })
+})
+
+const linkTo = (line: Line) =>
+  codes.value.length === 1
+    ? { name: 'forecast', params: { course: course.value }, query: { what: codes.value[0], receiver: line.key } }
+    : undefined
+
+const handOn = useMutation({
+  mutationFn: () =>
+    ok(
+      client.POST('/api/courses/{course_id}/hand-on', {
         params: { path: { course_id: course.value } },
         body: {
-          format: format.value,
-          copy_for: copyFor.value,
-          versions: many.value,
-          quiz: kind === 'quiz' ? Number(id) : null,
-          selection: kind === 'quiz' ? null : wanted,
+          what: scopes.value,
+          receivers: here.value.map((receiver) => ({ receiver, format: '' })),
+          sections: hasQuiz.value ? sections.value : [],
         },
       }),
-    )
-  },
+    ),
   onSuccess: (job) => {
     started.value = job.id
     void queries.invalidateQueries({ queryKey: ['course', course.value, 'jobs'] })
@@ -87,183 +75,116 @@ watch(jobs, (now) => {
   if (job?.state === 'failed') started.value = ''
   if (job?.state !== 'done') return
   started.value = ''
-  void router.push({ name: 'ledger', params: { course: course.value, handoff: Number(job.result?.handoff) } })
+  const made = (job.result?.handoffs ?? []) as number[]
+  void queries.invalidateQueries({ queryKey: ['course', course.value, 'handoffs'] })
+  if (made.length === 1) void router.push({ name: 'ledger', params: { course: course.value, handoff: made[0] } })
+  else say(`${made.length} hand-offs are ready below, each in a folder of its own.`)
 })
+const fresh = computed(() => (jobs.value ?? []).find((job) => job.work === 'hand-on' && job.state === 'done')?.id)
 </script>
 
 <template>
   <div class="page">
-    <h1>Hand on</h1>
-    <p class="soft">
-      The file is written, read back, and compared with what was meant, item by item. It comes with that ledger, always.
-    </p>
+    <div class="row spread">
+      <h1>Hand on</h1>
+      <RouterLink :to="{ name: 'receivers', params: { course } }">Receivers: what each does, and your own</RouterLink>
+    </div>
     <p v-if="!mayEdit" class="soft">
       You read this course: copy what you need into one of yours, and hand it on there.
     </p>
-    <form v-else class="choose" @submit.prevent="make.mutate()">
-      <label for="scope">What</label>
-      <ElSelect id="scope" v-model="scope" filterable aria-label="What to hand on">
-        <ElOption v-if="selected" value="selected" :label="`Selected: ${selected.said}`" />
-        <ElOption value="all" label="All items of the course" />
-        <ElOption
-          v-for="quiz in quizzes"
-          :key="`quiz-${quiz.id}`"
-          :value="`quiz-${quiz.id}`"
-          :label="`Quiz: ${quiz.title}`"
-        />
-        <ElOption
-          v-for="pool in pools"
-          :key="`pool-${pool.id}`"
-          :value="`pool-${pool.id}`"
-          :label="`Pool: ${pool.name}`"
-        />
-      </ElSelect>
-      <span id="as">As</span>
-      <div class="formats" role="radiogroup" aria-labelledby="as">
-        <label v-for="entry in writable" :key="entry.name" :class="{ chosen: entry.name === format }">
-          <input v-model="format" type="radio" name="format" :value="entry.name" />
-          <span>
-            <strong>{{ entry.label }}</strong>
-            <span class="soft">{{ lacking(entry) }}</span>
-          </span>
-        </label>
-      </div>
-      <template v-if="copies.length > 1">
-        <span id="for">For</span>
-        <div class="row options" role="radiogroup" aria-labelledby="for">
-          <label v-for="name in copies" :key="name">
-            <input type="radio" name="copy" :value="name" :checked="name === copyFor" @change="copy = name" />
-            {{ copyWord(name) }}
-          </label>
-        </div>
-      </template>
-      <template v-if="(chosen?.most_versions ?? 1) > 1">
-        <label for="versions">In</label>
-        <div class="options">
-          <select id="versions" :value="many" @change="versions = Number(($event.target as HTMLSelectElement).value)">
-            <option v-for="n in chosen!.most_versions" :key="n" :value="n">
-              {{ n === 1 ? 'one version' : `${n} versions, A to ${String.fromCharCode(64 + n)}` }}
-            </option>
-          </select>
-          <span v-if="many > 1" class="soft">each in an order of its own, each with its key</span>
-        </div>
-      </template>
-      <span />
-      <div>
-        <ElButton type="primary" native-type="submit" :loading="make.isPending.value || Boolean(started)">
-          Write it as {{ chosen?.label ?? '…' }} and compare
+    <template v-else>
+      <form class="what" @submit.prevent="handOn.mutate()">
+        <label for="scope">What</label>
+        <ElSelect id="scope" v-model="codes" multiple filterable aria-label="What to hand on" class="scopes">
+          <ElOption v-if="selected" value="selected" :label="`Selected: ${selected.said}`" />
+          <ElOption value="all" label="All items of the course" />
+          <ElOption
+            v-for="quiz in quizzes"
+            :key="`quiz-${quiz.id}`"
+            :value="`quiz-${quiz.id}`"
+            :label="`Quiz: ${quiz.title}`"
+          />
+          <ElOption
+            v-for="pool in pools"
+            :key="`pool-${pool.id}`"
+            :value="`pool-${pool.id}`"
+            :label="`Pool: ${pool.name}`"
+          />
+        </ElSelect>
+        <span class="soft count">{{ count === undefined ? '' : items(count) }}</span>
+        <template v-if="hasQuiz && ofCourse.length">
+          <label for="sections">For</label>
+          <ElSelect
+            id="sections"
+            v-model="sections"
+            multiple
+            placeholder="all sections, with the dates of each"
+            aria-label="For which sections"
+          >
+            <ElOption v-for="section in ofCourse" :key="section.name" :value="section.name" :label="section.name" />
+          </ElSelect>
+          <span class="soft count">{{ sections.length ? 'one file for each' : '' }}</span>
+        </template>
+      </form>
+      <p v-if="failed" class="soft" role="alert">
+        The forecast did not come. <button type="button" class="link-button" @click="ask">Ask again</button>
+      </p>
+      <SideBySide v-model="chosen" :receivers="receivers ?? []" :line-of="lineOf" :link-to="linkTo" />
+      <div class="row go">
+        <ElButton
+          type="primary"
+          :disabled="!here.length || count === 0"
+          :loading="handOn.isPending.value || Boolean(started)"
+          @click="handOn.mutate()"
+        >
+          {{ here.length > 1 ? `Hand on to these ${here.length} receivers` : 'Hand on to this receiver' }}
         </ElButton>
+        <span class="soft">{{
+          here.length
+            ? 'A folder for each: the file, read back and compared, and what to do there.'
+            : 'Tick the receivers that it is for.'
+        }}</span>
+        <span v-if="asking" class="faint" role="status">asking…</span>
       </div>
-    </form>
-
-    <h2>Handed on before</h2>
-    <p v-if="handoffs && !handoffs.length" class="soft">Nothing yet.</p>
-    <table v-else>
-      <tbody>
-        <tr v-for="handoff in handoffs" :key="handoff.id">
-          <td>
-            <RouterLink :to="{ name: 'ledger', params: { course, handoff: handoff.id } }">{{
-              handoff.title
-            }}</RouterLink>
-          </td>
-          <td>
-            {{ handoff.label }}<span v-if="handoff.made_as" class="soft">, {{ handoff.made_as }}</span>
-          </td>
-          <td class="number">{{ items(handoff.items) }}</td>
-          <td>
-            <VerdictMark
-              v-for="(count, verdict) in handoff.totals"
-              v-show="count"
-              :key="verdict"
-              :verdict="verdict"
-              :count="count"
-            />
-          </td>
-          <td class="faint number">{{ size(handoff.size) }}, {{ when(handoff.created) }}</td>
-        </tr>
-      </tbody>
-    </table>
+      <details class="file">
+        <summary>As a file of one format, whoever it is for</summary>
+        <AsFile :what="scopes[0]!" />
+      </details>
+    </template>
+    <History :course="course" :handoffs="handoffs ?? []" :loaded="Boolean(handoffs)" :fresh="fresh" />
   </div>
 </template>
 
 <style scoped>
 .page {
-  padding: 24px;
-  max-width: 980px;
+  padding: 20px 24px;
+  max-width: 1240px;
 }
 
-.choose {
+.what {
   display: grid;
-  grid-template-columns: 60px minmax(0, 1fr);
-  gap: 14px 10px;
-  margin: 18px 0 36px;
+  grid-template-columns: 44px minmax(0, 560px) auto;
+  gap: 8px 10px;
+  align-items: center;
+  margin: 10px 0 14px;
 }
 
-.choose > label,
-#as,
-#for {
-  padding-top: 5px;
+.what label {
   font-weight: 500;
 }
 
-.formats {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  column-gap: 28px;
-  border-top: 1px solid var(--rog-rule);
+.go {
+  gap: 14px;
+  margin: 14px 0 22px;
+  align-items: center;
 }
 
-.formats label {
-  display: flex;
-  gap: 10px;
-  padding: 4px 10px;
-  border-bottom: 1px solid var(--rog-rule);
-  align-items: baseline;
-  line-height: 1.35;
+.file {
+  margin-bottom: 26px;
 }
 
-.formats strong,
-.formats .soft {
-  display: block;
-}
-
-.formats .soft {
-  font-size: 12.5px;
-}
-
-.formats label.chosen {
-  background: var(--rog-joined);
-}
-
-.options {
-  padding-top: 5px;
-  gap: 8px 22px;
-}
-
-.options select {
-  margin-right: 10px;
-}
-
-.options input,
-.formats input {
-  accent-color: var(--rog-ink);
-}
-
-table {
-  width: 100%;
-  margin-top: 8px;
-}
-
-td {
-  padding: 8px 16px 8px 0;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-td .verdict {
-  margin-right: 14px;
-}
-
-td:first-child {
-  font: 16px var(--rog-serif);
+.file summary {
+  cursor: pointer;
+  color: var(--rog-ink-soft);
 }
 </style>

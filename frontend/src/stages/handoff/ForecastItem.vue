@@ -1,0 +1,231 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+
+import { client, ok, type Schemas } from '@/api/client'
+import { provideAsking } from '@/ui/asking'
+import ErrorState from '@/ui/ErrorState.vue'
+import ItemView from '@/ui/ItemView.vue'
+import VerdictMark from '@/ui/ledger/VerdictMark.vue'
+import { say, sayProblem } from '@/ui/say'
+
+import ShortenFields from './ShortenFields.vue'
+import StandingMark from './StandingMark.vue'
+import type { Standing } from './useForecast'
+
+type AnyItem = Schemas['ReadingItemOut']['item']
+interface Note {
+  facet: string
+  verdict: string
+  message: string
+  by: string
+  seen?: string
+  excess?: { what: string; has: number; most: number; words: string }
+}
+interface Told {
+  title: string
+  standing: Standing
+  facets: Record<string, string>
+  notes: Note[]
+}
+interface Offer {
+  name: string
+  label: string
+  by_hand: boolean
+  words: string
+}
+
+/** One item of a forecast: why it is as it is, what would save something, and how it is written for this receiver. */
+const props = defineProps<{
+  course: number
+  item: number
+  asked: Schemas['MatrixIn']
+  receiver: string
+  repairing: boolean
+}>()
+const emit = defineEmits<{ close: []; repair: [string, 'receiver' | 'pool']; written: [] }>()
+provideAsking()
+const queries = useQueryClient()
+const { data, error } = useQuery(
+  computed(() => ({
+    queryKey: ['course', props.course, 'forecast', props.asked, 'item', props.item],
+    queryFn: () =>
+      ok(
+        client.POST('/api/courses/{course_id}/forecast/item', {
+          params: { path: { course_id: props.course } },
+          body: { ...props.asked, item: props.item },
+        }),
+      ),
+  })),
+)
+const told = computed(() => data.value?.told as unknown as Told | undefined)
+const offers = computed(() => (data.value?.offers ?? []) as unknown as Offer[])
+const wording = computed(() => data.value?.wording as AnyItem | null | undefined)
+const pool = computed(() => data.value?.item as AnyItem | undefined)
+const limits = computed(
+  () => data.value?.limits as { stem: { most: number | null }; choice: { most: number | null } } | undefined,
+)
+const writing = ref(false)
+watch(
+  () => offers.value.some((offer) => offer.by_hand),
+  (byHand) => (writing.value = byHand),
+  { immediate: true },
+)
+const path = computed(() => ({
+  params: { path: { course_id: props.course, receiver: props.asked.receiver, item_id: props.item } },
+}))
+async function again(words: string): Promise<void> {
+  await queries.invalidateQueries({ queryKey: ['course', props.course, 'forecast'] })
+  emit('written')
+  say(words)
+}
+const write = useMutation({
+  mutationFn: (item: AnyItem) =>
+    ok(client.PUT('/api/courses/{course_id}/wordings/{receiver}/{item_id}', { ...path.value, body: { item } })),
+  onSuccess: () => again(`Written for ${props.receiver}; the pool's item stays as it is.`),
+  onError: sayProblem,
+})
+const forget = useMutation({
+  mutationFn: () => ok(client.DELETE('/api/courses/{course_id}/wordings/{receiver}/{item_id}', path.value)),
+  onSuccess: () => again('It goes there as it is in its pool again.'),
+  onError: sayProblem,
+})
+</script>
+
+<template>
+  <aside class="pane" aria-label="What will happen to this item">
+    <ErrorState v-if="error" :error="error" />
+    <p v-else-if="!told || !pool" class="faint">Loading…</p>
+    <template v-else>
+      <div class="row spread">
+        <h2><StandingMark :standing="told.standing" /> {{ told.standing }}</h2>
+        <button type="button" class="link-button" @click="emit('close')">Close</button>
+      </div>
+      <p v-if="!told.notes.length" class="soft">It arrives as it is, in every facet.</p>
+      <ul class="notes">
+        <li v-for="note in told.notes" :key="note.facet + note.message">
+          <VerdictMark :verdict="told.standing === 'refused' ? 'lost' : note.verdict" />
+          <div>
+            <strong>{{ note.facet }}</strong> <span class="faint">by the {{ note.by }}</span>
+            <p>{{ note.message }}</p>
+            <p v-if="note.seen" class="seen">There: {{ note.seen }}</p>
+          </div>
+        </li>
+      </ul>
+      <section v-for="offer in offers.filter((entry) => !entry.by_hand)" :key="offer.name" class="offer">
+        <strong>{{ offer.label }}</strong>
+        <p v-if="offer.words" class="soft">{{ offer.words }}</p>
+        <div class="row">
+          <button
+            type="button"
+            class="link-button"
+            :disabled="repairing"
+            @click="emit('repair', offer.name, 'receiver')"
+          >
+            For this receiver
+          </button>
+          <button type="button" class="link-button" :disabled="repairing" @click="emit('repair', offer.name, 'pool')">
+            In the pool
+          </button>
+        </div>
+      </section>
+      <section v-if="wording" class="worded">
+        <div class="row spread">
+          <h3>Written for {{ receiver }}</h3>
+          <button type="button" class="link-button" :disabled="forget.isPending.value" @click="forget.mutate()">
+            As in the pool again
+          </button>
+        </div>
+        <p class="soft">{{ data!.done.join(', ') }}</p>
+        <ItemView v-if="!writing" :item="wording" />
+      </section>
+      <ShortenFields
+        v-if="writing"
+        :key="JSON.stringify(wording ?? pool)"
+        :item="wording ?? pool"
+        :stem-most="limits?.stem.most ?? null"
+        :choice-most="limits?.choice.most ?? null"
+        :busy="write.isPending.value"
+        @save="(item: AnyItem) => write.mutate(item)"
+      />
+      <section class="original">
+        <div class="row spread">
+          <h3>In the pool</h3>
+          <button v-if="!writing" type="button" class="link-button" @click="writing = true">
+            Write it otherwise for them
+          </button>
+        </div>
+        <ItemView :item="pool" />
+      </section>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.pane {
+  overflow: auto;
+  padding: 12px 18px 24px;
+  border-left: 1px solid var(--rog-rule);
+}
+
+h2 {
+  font-size: 16px;
+}
+
+h3 {
+  font-size: 13.5px;
+}
+
+.notes {
+  list-style: none;
+  padding: 0;
+  margin: 8px 0;
+}
+
+.notes li {
+  display: grid;
+  grid-template-columns: 20px minmax(0, 1fr);
+  padding: 4px 0;
+  border-top: 1px solid var(--rog-rule);
+}
+
+.notes p {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+
+.seen {
+  font-family: var(--rog-serif);
+  color: var(--rog-ink-soft);
+}
+
+.offer {
+  border-left: 3px solid var(--rog-signal);
+  padding: 2px 0 2px 10px;
+  margin: 8px 0;
+}
+
+.offer p {
+  margin: 0;
+}
+
+.offer .row {
+  gap: 16px;
+}
+
+.worded,
+.original {
+  margin-top: 14px;
+  padding-top: 8px;
+  border-top: 1px solid var(--rog-rule-strong);
+}
+
+.worded {
+  background: var(--rog-joined);
+  padding: 8px 10px;
+}
+
+.worded p {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,278 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { client, ok, type Schemas } from '@/api/client'
+import ErrorState from '@/ui/ErrorState.vue'
+import { useHandingOn } from '@/ui/handingOn'
+import VerdictMark from '@/ui/ledger/VerdictMark.vue'
+import { say, sayProblem } from '@/ui/say'
+import { useCourse } from '@/ui/useCourse'
+import { items } from '@/ui/words'
+
+import ForecastItem from './ForecastItem.vue'
+import Matrix from './Matrix.vue'
+import Savings from './Savings.vue'
+import StandingMark from './StandingMark.vue'
+import { numberOf, scopeOf } from './scopes'
+import { STANDINGS, type Line, type Standing } from './useForecast'
+
+const course = useCourse()
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const handing = useHandingOn()
+const what = computed(() => scopeOf(String(route.query.what ?? 'all'), handing.value?.selection))
+const asked = computed(() => ({
+  what: what.value,
+  receiver: String(route.query.receiver ?? ''),
+  format: String(route.query.format ?? ''),
+}))
+const { data, error, isFetching } = useQuery(
+  computed(() => ({
+    queryKey: ['course', course.value, 'forecast', asked.value],
+    queryFn: () =>
+      ok(
+        client.POST('/api/courses/{course_id}/forecast/matrix', {
+          params: { path: { course_id: course.value } },
+          body: asked.value,
+        }),
+      ),
+    shallow: true,
+    structuralSharing: false,
+    placeholderData: (before: Schemas['MatrixOut'] | undefined) => before,
+  })),
+)
+const line = computed(() => data.value?.line as unknown as Line | undefined)
+const only = computed(() => String(route.query.only ?? '') as Standing | '')
+const facet = computed(() => String(route.query.facet ?? ''))
+const open = computed(() => Number(route.query.item ?? 0))
+function go(query: Record<string, string | undefined>): void {
+  void router.replace({ query: { ...route.query, ...query } })
+}
+const place = computed(() => (data.value?.facets ?? []).indexOf(facet.value))
+const rows = computed(() =>
+  (data.value?.rows ?? []).filter(
+    (row) =>
+      (!only.value || row.standing === only.value) &&
+      (place.value < 0 || row.standing === 'refused' || !'=+'.includes(row.signs[place.value] ?? '=')),
+  ),
+)
+const matrix = ref<{ show: (place: number) => void }>()
+/** How many of the items that are taken are not the same in a facet. */
+function touched(name: string): number {
+  const sums = line.value?.facets[name] ?? {}
+  return (sums.recast ?? 0) + (sums.changed ?? 0) + (sums.lost ?? 0)
+}
+function step(by: number): void {
+  const at = rows.value.findIndex((row) => numberOf(row) === open.value)
+  const next = rows.value[Math.min(rows.value.length - 1, Math.max(0, at + by))]
+  if (!next) return
+  go({ item: String(numberOf(next)) })
+  matrix.value?.show(rows.value.indexOf(next))
+}
+async function anew(): Promise<void> {
+  await queries.invalidateQueries({ queryKey: ['course', course.value] })
+}
+const repair = useMutation({
+  mutationFn: (said: { repair: string; items: number[]; place: 'receiver' | 'pool' }) =>
+    ok(
+      client.POST('/api/courses/{course_id}/forecast/repair', {
+        params: { path: { course_id: course.value } },
+        body: { ...asked.value, ...said },
+      }),
+    ),
+  onSuccess: async (done, said) => {
+    await anew()
+    say(`${items(done.items)} repaired ${said.place === 'pool' ? 'in the pool' : `for ${line.value?.title ?? ''}`}.`)
+  },
+  onError: sayProblem,
+})
+/** What is to be written by hand: the first of them that is left. */
+function writeFirst(offer: Schemas['SavingOut']): void {
+  go({ item: String(offer.items[0] ?? '').replace(/^i/, ''), only: undefined, facet: undefined })
+}
+watch(rows, (now) => {
+  if (open.value && now.length && !now.some((row) => numberOf(row) === open.value) && only.value)
+    go({ item: undefined })
+})
+</script>
+
+<template>
+  <ErrorState v-if="error" :error="error">
+    <RouterLink :to="{ name: 'hand-off', params: { course } }">Back to handing on</RouterLink>
+  </ErrorState>
+  <p v-else-if="!data || !line" class="faint loading">Working out what will happen there…</p>
+  <div v-else class="forecast" @keydown.j="step(1)" @keydown.k="step(-1)">
+    <header>
+      <div>
+        <p class="back">
+          <RouterLink :to="{ name: 'hand-off', params: { course }, query: { what: route.query.what } }"
+            >Hand on</RouterLink
+          >
+        </p>
+        <h1>{{ line.title }}</h1>
+        <p class="soft">
+          As
+          <select
+            :value="line.format"
+            aria-label="Format"
+            @change="go({ format: ($event.target as HTMLSelectElement).value })"
+          >
+            <option v-for="entry in line.formats" :key="entry.name" :value="entry.name">{{ entry.label }}</option>
+          </select>
+          <span class="because">{{ line.because }}</span>
+          <span v-if="line.files > 1"> It takes {{ line.files }} files.</span>
+          <span v-if="line.worded"> {{ items(line.worded) }} written for it.</span>
+          <span v-if="isFetching" class="faint" role="status"> asking…</span>
+        </p>
+      </div>
+      <p class="legend soft" aria-label="What the marks mean">
+        <span class="faint">·</span> same <VerdictMark verdict="recast" /> the same in another form
+        <VerdictMark verdict="changed" /> other there <VerdictMark verdict="lost" /> gone there
+        <StandingMark standing="refused" /> not taken
+      </p>
+    </header>
+    <section v-for="quiz in line.quizzes" :key="quiz.title" class="quiz" :aria-label="`Quiz ${quiz.title}`">
+      <strong><VerdictMark :verdict="quiz.worst" /> Quiz {{ quiz.title }}</strong>
+      <ul>
+        <li v-for="note in quiz.notes" :key="note.facet + note.message">{{ note.message }}</li>
+      </ul>
+    </section>
+    <Savings
+      :offers="data.offers"
+      :busy="repair.isPending.value"
+      @write="writeFirst"
+      @repair="(name, place) => repair.mutate({ repair: name, items: [], place })"
+    />
+    <nav class="totals" aria-label="Show only">
+      <button type="button" :class="{ here: !only }" @click="go({ only: undefined })">
+        all {{ data.rows.length }}
+      </button>
+      <template v-for="standing in STANDINGS" :key="standing">
+        <button
+          v-if="line.totals[standing]"
+          type="button"
+          :class="{ here: only === standing }"
+          @click="go({ only: standing })"
+        >
+          <StandingMark :standing="standing" :count="line.totals[standing]" />
+        </button>
+      </template>
+      <button v-if="facet" type="button" class="here" @click="go({ facet: undefined })">
+        {{ facet }} only ({{ rows.length }}) <span aria-hidden="true">×</span>
+      </button>
+    </nav>
+    <div class="panes" :class="{ reading: open }">
+      <Matrix
+        ref="matrix"
+        :rows="rows"
+        :facets="data.facets"
+        :facet="facet"
+        :open="open"
+        :touched="touched"
+        @facet="(name) => go({ facet: facet === name ? undefined : name })"
+        @open="(item) => go({ item: String(item) })"
+      />
+      <ForecastItem
+        v-if="open"
+        :key="`${open}${line.key}`"
+        :course="course"
+        :item="open"
+        :asked="asked"
+        :receiver="line.title"
+        :repairing="repair.isPending.value"
+        @close="go({ item: undefined })"
+        @repair="(name, place) => repair.mutate({ repair: name, items: [open], place })"
+        @written="anew"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.loading {
+  padding: 24px;
+}
+
+.forecast {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  min-height: 0;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 24px;
+  padding: 12px 20px 6px;
+  align-items: flex-end;
+}
+
+header p {
+  margin: 2px 0;
+}
+
+.back {
+  font-size: 13px;
+}
+
+.because {
+  margin-left: 6px;
+}
+
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  justify-content: flex-end;
+  max-width: 420px;
+  font-size: 12.5px;
+}
+
+.quiz {
+  padding: 4px 20px;
+  max-height: 110px;
+  overflow: auto;
+}
+
+.quiz ul {
+  margin: 2px 0;
+  padding-left: 26px;
+  columns: 2;
+  font-size: 13px;
+}
+
+.totals {
+  display: flex;
+  gap: 4px;
+  padding: 0 16px 6px;
+  border-bottom: 1px solid var(--rog-rule);
+}
+
+.totals button {
+  border: 0;
+  background: none;
+  font: inherit;
+  color: inherit;
+  padding: 3px 10px;
+  cursor: pointer;
+}
+
+.totals button.here {
+  background: var(--rog-joined);
+}
+
+.panes {
+  display: grid;
+  flex: 1;
+  min-height: 0;
+  grid-template-columns: minmax(0, 1fr);
+}
+
+.panes.reading {
+  grid-template-columns: minmax(0, 1fr) 400px;
+}
+</style>

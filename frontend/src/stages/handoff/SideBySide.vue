@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
+import StandingMark from './StandingMark.vue'
+import { STANDINGS, type Line } from './useForecast'
+
+/** Receivers side by side: what each will make of what is chosen. A line shows as soon as it is known. */
+defineProps<{
+  receivers: Schemas['ReceiverOut'][]
+  lineOf: (key: string) => Line | undefined
+  /** Where the matrix of a receiver is; nowhere while several things are chosen. */
+  linkTo: (line: Line) => Record<string, unknown> | undefined
+}>()
+const chosen = defineModel<string[]>({ required: true })
+const HEADS: Record<string, string> = {
+  kept: 'kept as it is',
+  recast: 'recast, the same meaning',
+  changed: 'changed',
+  lost: 'something lost',
+  refused: 'not taken',
+}
+function toggle(key: string): void {
+  chosen.value = chosen.value.includes(key) ? chosen.value.filter((name) => name !== key) : [...chosen.value, key]
+}
+</script>
+
+<template>
+  <table class="side">
+    <caption class="visually-hidden">
+      What each receiver will make of what is chosen
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">Receiver</th>
+        <th scope="col">Best as</th>
+        <th v-for="standing in STANDINGS" :key="standing" scope="col" class="sum">{{ HEADS[standing] }}</th>
+        <td />
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="receiver in receivers" :key="receiver.key" :class="{ chosen: chosen.includes(receiver.key) }">
+        <th scope="row">
+          <label>
+            <input type="checkbox" :checked="chosen.includes(receiver.key)" @change="toggle(receiver.key)" />
+            <span>
+              <strong>{{ receiver.title }}</strong>
+              <span v-if="receiver.id" class="faint"> yours</span>
+              <span class="soft about">{{ receiver.about }}</span>
+            </span>
+          </label>
+        </th>
+        <template v-if="lineOf(receiver.key)">
+          <td class="best">
+            {{ lineOf(receiver.key)!.label }}
+            <span class="soft because">{{ lineOf(receiver.key)!.because }}</span>
+          </td>
+          <td v-for="standing in STANDINGS" :key="standing" class="sum">
+            <StandingMark
+              v-if="lineOf(receiver.key)!.totals[standing]"
+              :standing="standing"
+              :count="lineOf(receiver.key)!.totals[standing]"
+            />
+            <span v-else class="none" aria-label="none">·</span>
+          </td>
+          <td class="look">
+            <RouterLink v-if="linkTo(lineOf(receiver.key)!)" :to="linkTo(lineOf(receiver.key)!)!"
+              >Item by item</RouterLink
+            >
+          </td>
+        </template>
+        <td v-else :colspan="STANDINGS.length + 2" class="faint">working it out…</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+.side {
+  width: 100%;
+  border-collapse: collapse;
+  background: var(--rog-sheet);
+  border: 1px solid var(--rog-rule);
+}
+
+th,
+td {
+  padding: 7px 10px;
+  border-bottom: 1px solid var(--rog-rule);
+  text-align: left;
+  vertical-align: top;
+  font-weight: 400;
+}
+
+thead th {
+  font-size: 12px;
+  color: var(--rog-ink-soft);
+  vertical-align: bottom;
+}
+
+thead .sum {
+  width: 88px;
+  line-height: 1.25;
+}
+
+tr.chosen {
+  background: var(--rog-joined);
+}
+
+label {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  cursor: pointer;
+}
+
+strong {
+  font: 600 15.5px var(--rog-serif);
+}
+
+.about,
+.because {
+  display: block;
+  font-size: 12.5px;
+  line-height: 1.35;
+}
+
+tr:not(.chosen) .about {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 1;
+  line-clamp: 1;
+  overflow: hidden;
+}
+
+.best {
+  width: 210px;
+}
+
+.none {
+  color: var(--rog-rule-strong);
+}
+
+.look {
+  white-space: nowrap;
+}
+
+input {
+  accent-color: var(--rog-ink);
+}
+</style>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import VerdictMark from '@/ui/ledger/VerdictMark.vue'
+
+import type { Standing } from './useForecast'
+
+/** How an item stands at a receiver: a verdict, or that it is not taken. */
+defineProps<{ standing: Standing; count?: number }>()
+</script>
+
+<template>
+  <span v-if="standing === 'refused'" class="refused" title="refused"
+    ><span aria-hidden="true">⊘</span><template v-if="count !== undefined">{{ count }} refused</template
+    ><span v-else class="visually-hidden">refused</span></span
+  >
+  <span v-else-if="standing === 'kept'" class="kept" title="kept"
+    ><span aria-hidden="true">=</span><template v-if="count !== undefined">{{ count }} kept</template
+    ><span v-else class="visually-hidden">kept</span></span
+  >
+  <VerdictMark v-else :verdict="standing" :count="count" />
+</template>
+
+<style scoped>
+.refused,
+.kept {
+  display: inline-flex;
+  gap: 6px;
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+  color: var(--rog-verdict-same);
+}
+
+.refused {
+  color: var(--rog-signal);
+  font-weight: 700;
+}
+</style>
