@@ -99,7 +99,19 @@ def trying(page: Page) -> None:
 
 def handoff(page: Page) -> None:
     _stage(page, "Hand-off")
-    page.get_by_role("radio").first.wait_for()
+    page.locator(".scopes .el-select__suffix").click()
+    page.get_by_role("option", name="Pool: Chapter 2: Texture and Structure").click()
+    page.get_by_role("heading", name="Hand on", exact=True).click()
+    page.get_by_role("checkbox", name=re.compile("A platform without numbers")).check()
+    page.get_by_role("row", name=re.compile("Paper")).get_by_role("link", name="Item by item").wait_for()
+
+
+def forecast(page: Page) -> None:
+    handoff(page)
+    page.get_by_role("row", name=re.compile("A platform with choices only")).get_by_role("link", name="Item by item").click()
+    grid = page.get_by_role("grid", name="Items by facets")
+    grid.get_by_role("button", name=re.compile("A sample of 50")).click()
+    page.get_by_label("What will happen to this item").get_by_text("Turn it into").first.wait_for()
 
 
 def ledger(page: Page) -> None:
@@ -167,6 +179,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "settings": settings,
     "trying": trying,
     "hand-off": handoff,
+    "forecast": forecast,
     "ledger": ledger,
     "check-dark": dark,
     "sorting": sorting,

@@ -23,9 +23,15 @@ from rogatum.standins.generator import LATER_CHAPTERS, chapters_archive
 from rogatum.web.accounts.api import DEMO_ACCOUNTS
 from rogatum.web.courses.members import share_with
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.sections import Wanted, set_time
+from rogatum.web.courses.sections import Wanted as WantedSection
+from rogatum.web.courses.sections import set_time
 from rogatum.web.courses.services import create_course, set_outcomes
+from rogatum.web.handoffs.banks import chosen
+from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.services import start_handoff
+from rogatum.web.handoffs.standing_in import send_to_stand_in
+from rogatum.web.handoffs.to_receivers import Wanted, start_handing_on
+from rogatum.web.handoffs.wordings import apply_repair
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.alike import start_looking
@@ -37,6 +43,7 @@ from rogatum.web.quizzes.models import Quiz
 from rogatum.web.quizzes.patterns import keep_pattern
 from rogatum.web.quizzes.planning import apply_plan
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz, quiz_for, share_out
+from rogatum.web.receivers.services import receiver_known
 from rogatum.web.sharing.services import send
 from rogatum.web.sources.items import repair
 from rogatum.web.sources.models import Reading
@@ -110,6 +117,20 @@ def _soil_science(user: User) -> None:
         pool = Pool.objects.get(course=course, name="Chapter 2: Texture and Structure")
         job = start_handoff(course, user, "gift", Selection(all_matching=True, pool=pool.pk), None)
     _finished(job)
+    _handed_on(course, user, pool)
+
+
+def _handed_on(course: Course, user: User, pool: Pool) -> None:
+    """A chapter at two receivers: one takes it whole; for the other its numbers are written out, and it is sent to its stand-in."""
+    scope = {"selection": {"all_matching": True, "pool": pool.pk}}
+    numbers = receiver_known(user, "written-numbers")
+    what = chosen(course, Selection(all_matching=True, pool=pool.pk), None)
+    apply_repair(course, user, what, numbers, "", "turn:fill_in", [], "receiver")
+    with transaction.atomic():
+        job = start_handing_on(course, user, [scope], [Wanted("whole-shelf"), Wanted("written-numbers")], [])
+    _finished(job)
+    for handoff in HandOff.objects.filter(course=course, receiver="written-numbers"):
+        send_to_stand_in(handoff, user)
 
 
 def _mixed_bank(course: Course, user: User) -> None:
@@ -125,7 +146,7 @@ def _mixed_bank(course: Course, user: User) -> None:
 
 
 ZONE = "America/Chicago"
-SECTIONS = (Wanted(None, "Monday lab", 26), Wanted(None, "Thursday lab", 22))
+SECTIONS = (WantedSection(None, "Monday lab", 26), WantedSection(None, "Thursday lab", 22))
 
 
 THREE_DAYS = timedelta(days=3)

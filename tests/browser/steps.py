@@ -34,6 +34,20 @@ def stage(page: Page, name: str) -> None:
     expect(stage_link(page, name)).to_have_attribute("aria-current", "page")
 
 
+def hand_on(page: Page, *names: str) -> None:
+    """Chooses on Hand-off what is handed on, by the words of the list."""
+    page.locator(".scopes .el-select__suffix").click()
+    for name in names:
+        page.get_by_role("option", name=name).click()
+        expect(page.locator(".scopes").get_by_text(name)).to_be_visible()
+    page.get_by_role("heading", name="Hand on", exact=True).click()
+    expect(page.get_by_role("option", name=names[0])).to_be_hidden()
+
+
+def as_a_file(page: Page) -> None:
+    page.get_by_text("As a file of one format").click()
+
+
 def tab_to(page: Page, name: str) -> None:
     """Presses Tab until the element whose name begins so has the focus."""
     for _ in range(120):

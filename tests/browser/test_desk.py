@@ -18,7 +18,7 @@ from rogatum.core.items.parts import feedback
 from rogatum.core.receiving import read_source
 from rogatum.demo.loader import word_test
 from rogatum.standins.generator import CHAPTERS, HERE, chapter_package
-from tests.browser.steps import sign_in, stage
+from tests.browser.steps import as_a_file, sign_in, stage
 
 pytestmark = pytest.mark.browser
 PNG = base64.b64decode("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAQAAAC1HAwCAAAAC0lEQVR42mNk+A8AAQUBAScY42YAAAAASUVORK5CYII=")
@@ -326,6 +326,7 @@ def export(page: Page, folder: Path) -> Path:
     dialog.get_by_role("button", name=re.compile(r"^Take \d+ items into")).click()
     expect(page.get_by_text(re.compile("items taken"))).to_be_visible()
     stage(page, "Hand-off")
+    as_a_file(page)
     page.get_by_role("radio", name=re.compile("^QTI 3.0")).check()
     page.get_by_role("button", name="Write it as QTI 3.0 and compare").click()
     with page.expect_download() as started:

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from rogatum.core.receiving import read_source
-from tests.browser.steps import open_course, stage
+from tests.browser.steps import as_a_file, hand_on, open_course, stage
 
 pytestmark = pytest.mark.browser
 
@@ -37,8 +37,8 @@ def test_keys_are_joined_to_their_test(page):
 def test_a_copy_for_students_has_no_key(page, tmp_path):
     open_course(page)
     stage(page, "Hand-off")
-    page.get_by_role("combobox", name="What to hand on").click()
-    page.get_by_role("option", name="Pool: Texture").click()
+    hand_on(page, "Pool: Texture")
+    as_a_file(page)
     page.get_by_role("radio", name=re.compile("^Word document")).check()
     page.get_by_role("radio", name="students: no key").check()
     page.get_by_role("button", name="Write it as Word document and compare").click()

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from rogatum.core.receiving import read_source
-from tests.browser.steps import open_course, stage, tab_to
+from tests.browser.steps import as_a_file, hand_on, open_course, stage, tab_to
 
 pytestmark = pytest.mark.browser
 
@@ -97,8 +97,8 @@ def test_from_a_paste_to_a_package(page, tmp_path):
     page.get_by_role("link", name="Back to the quiz").click()
 
     stage(page, "Hand-off")
-    page.get_by_role("combobox", name="What to hand on").click()
-    page.get_by_role("option", name="Quiz: Peat quiz").click()
+    hand_on(page, "Quiz: Peat quiz")
+    as_a_file(page)
     page.get_by_role("radio", name=re.compile("^QTI 1.2")).check()
     page.get_by_role("button", name="Write it as QTI 1.2 and compare").click()
     expect(page.get_by_text("nothing was changed, nothing was lost")).to_be_visible()
@@ -196,6 +196,9 @@ def test_the_same_path_by_keyboard(page, tmp_path):
     keys.type("Quiz: Moor")
     expect(page.get_by_role("option", name="Quiz: Moor quiz")).to_be_visible()
     keys.press("ArrowDown")
+    keys.press("Enter")
+    keys.press("Escape")
+    tab_to(page, "As a file of one format")
     keys.press("Enter")
     tab_to(page, "Write it as")
     keys.press("Enter")

@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from rogatum.core.exporting import export_bank
 from rogatum.core.sources import MediaBox
-from tests.browser.steps import open_course, stage
+from tests.browser.steps import as_a_file, open_course, stage
 from tests.core.test_quiz_values import soils
 
 pytestmark = pytest.mark.browser
@@ -234,6 +234,7 @@ def test_a_quiz_comes_along_with_its_items_and_is_handed_on_whole(page):
     view(page, "Settings")
     expect(page.get_by_label("Time limit, minutes")).to_have_value("35")
     page.get_by_role("link", name="Hand it on").click()
+    as_a_file(page)
     page.get_by_role("radio", name=re.compile("^QTI 2.2")).check()
     lacking = re.compile("^QTI 2.2 has no place for .*which attempt counts")
     expect(page.get_by_role("radio", name=lacking)).to_be_checked()

@@ -8,8 +8,11 @@ import openpyxl
 import pytest
 from odf import opendocument, table, text
 
+from rogatum.core.exporting import export_bank
 from rogatum.core.formats.sheet.columns import by_content, by_headings
+from rogatum.core.items import Bank, Choice, MultipleChoice
 from rogatum.core.receiving import read_source
+from rogatum.core.sources import MediaBox
 
 
 def read(data: str | bytes, name: str = "q.csv"):
@@ -183,3 +186,19 @@ def test_columns_told_by_what_stands_in_them():
         [["1", "Which particle is the smallest?", "sand", "clay", "B"], ["2", "Which gas do roots need?", "neon", "oxygen", "B"]]
     )
     assert columns.by_meaning == {"number": 0, "stem": 1, "key": 4} and columns.choices == [2, 3] and columns.guessed
+
+
+def test_choices_that_are_called_as_headings_make_no_row_of_headings():
+    """“Q” heads a column of questions; below the heading of the stems it is a choice."""
+    words = ["P", "Q", "Answer", "Type", "A", "B"]
+    items = [
+        MultipleChoice(
+            id=f"i{n}",
+            stem=f"Which of them is it ({n})?",
+            points=1,
+            choices=[Choice(id=str(k), content=words[(n + k) % 6], weight=float(k == 1)) for k in range(3)],
+        )
+        for n in range(6)
+    ]
+    ledger = export_bank(Bank(title="Soils", items=items), MediaBox(), "sheet").ledger
+    assert ledger.totals.same == 6 and not ledger.only_in_a

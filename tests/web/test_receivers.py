@@ -121,7 +121,7 @@ def test_a_live_quiz_comes_in_two_files_and_says_what_is_too_long(api, course, p
     files = [name.rpartition("/")[2] for name in folder_of(api, handoff)]
     assert [name.rpartition(" - ")[2] for name in files] == ["fits.xlsx", "to shorten.xlsx", "Read this first.html"]
     page = folder_of(api, handoff)[next(name for name in folder_of(api, handoff) if name.endswith(".html"))].decode()
-    assert "stem 149 of 110 characters, 39 too many" in page and handoff["forecast"]["refused"] == 3
+    assert "Stem 149 of 80 characters, 69 too many" in page and handoff["forecast"]["refused"] == 3
 
 
 def test_after_a_hand_off_what_changed_is_handed_on_alone(api, course, pools):

@@ -190,7 +190,7 @@ class _Walk:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, passed.notes, refused=True)
         self.written.add(item.id)
         state = _State(self.sheet, item, passed, features)
-        refusals = [*self._types(state), *self._limits(state)]
+        refusals = list(self._types(state)) or list(self._limits(state))
         if refusals:
             return ForecastItem(item.id, name, item.type, _ALL_LOST, tuple(refusals), refused=True)
         self._habits(state)
@@ -242,7 +242,7 @@ class _Walk:
         """What is beyond a limit is refused, or made to fit."""
         for excess, beyond in excesses_of(self.sheet, state.features, state.held):
             if beyond == "refuses":
-                yield ForecastNote("type", "lost", f"{excess.words}.", "receiver", excess=excess)
+                yield ForecastNote("type", "lost", f"{excess.words[0].upper()}{excess.words[1:]}.", "receiver", excess=excess)
                 continue
             fitted = excess.fitted(self.sheet, state.item, self.survey.around)
             judged = tuple(self.survey.judged(state.item, fitted))
@@ -431,7 +431,7 @@ def _reason(best: Forecast, others: list[Forecast]) -> str:
         ]
         label = format_named(other.format).label
         if not differing:
-            told.append(f"{label} keeps as much; this one is preferred there")
+            told.append(f"{label} keeps as much")
             continue
         words, mine, its = differing[0]
         what = "quizzes" if "settings" in words else "items" if its - mine > 1 else "item"

@@ -42,6 +42,8 @@ def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[Ite
 
 
 def _shorten(_item: Item, told: ForecastItem, _sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+    if told.refused and any(note.excess is None for note in told.notes):
+        return
     texts = {note.excess.what for note in told.notes if note.excess}
     if texts & {"stem", "choice"}:
         yield Offer(SHORTEN, "Write it shorter", ("stem", "choices"), by_hand=True)

@@ -34,8 +34,8 @@ from rogatum.web.handoffs.schemas import (
     ItemForecastOut,
     MatrixIn,
     MatrixOut,
-    SavingIn,
     SavingDone,
+    SavingIn,
     ScopeIn,
     WordingIn,
 )

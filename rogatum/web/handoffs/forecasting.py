@@ -149,7 +149,7 @@ def rows_of(line: Line) -> list[dict[str, Any]]:
             "type": item.type,
             "standing": item.standing,
             "signs": "" if item.refused else "".join(_SIGNS[verdict] for verdict in item.facets.values()),
-            "why": "; ".join(dict.fromkeys(note.message for note in item.notes)) if item.refused else "",
+            "why": " ".join(dict.fromkeys(note.message for note in item.notes)) if item.refused else "",
         }
         for item in line.told.items
     ]

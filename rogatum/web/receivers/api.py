@@ -12,7 +12,7 @@ from rogatum.web.bounds import Id, Name
 from rogatum.web.courses.schemas import Done
 from rogatum.web.receivers import services
 from rogatum.web.receivers.rules import receivers_for
-from rogatum.web.receivers.schemas import ChangedSheetIn, SheetChecked, FieldProblem, ReceiverOut, SheetIn, TomlIn
+from rogatum.web.receivers.schemas import ChangedSheetIn, FieldProblem, ReceiverOut, SheetChecked, SheetIn, TomlIn
 
 router = Router()
 

@@ -228,7 +228,7 @@ header p {
   flex-wrap: wrap;
   gap: 2px 8px;
   justify-content: flex-end;
-  max-width: 420px;
+  max-width: 560px;
   font-size: 12.5px;
 }
 

@@ -32,6 +32,15 @@ const handing = useHandingOn()
 /** What was selected in the pools of this course to be handed on. */
 const selected = computed(() => (handing.value?.course === course.value ? handing.value : undefined))
 const codes = ref(codesOf(route.query, Boolean(selected.value)))
+/** What is picked beside all of the course takes its place, and the other way round. */
+const picked = computed({
+  get: () => codes.value,
+  set: (now: string[]) => {
+    const [added] = now.filter((code) => !codes.value.includes(code))
+    const fitting = added === 'all' ? ['all'] : now.filter((code) => code !== 'all' || !added)
+    codes.value = fitting.length ? fitting : ['all']
+  },
+})
 const scopes = computed(() => codes.value.map((code) => scopeOf(code, selected.value?.selection)))
 const keys = computed(() => (mayEdit.value ? (receivers.value ?? []).map((receiver) => receiver.key) : []))
 const { lineOf, items: count, asking, failed, ask } = useForecast(course, scopes, keys)
@@ -42,10 +51,7 @@ const ofCourse = computed(() => summary.value?.sections ?? [])
 const hasQuiz = computed(() => codes.value.some((code) => code.startsWith('quiz')))
 const started = ref('')
 
-watch(codes, (now) => {
-  if (!now.length) codes.value = ['all']
-  else void router.replace({ query: { what: now.join(' ') } })
-})
+watch(codes, (now) => void router.replace({ query: { what: now.join(' ') } }))
 
 const linkTo = (line: Line) =>
   codes.value.length === 1
@@ -95,7 +101,7 @@ const fresh = computed(() => (jobs.value ?? []).find((job) => job.work === 'hand
     <template v-else>
       <form class="what" @submit.prevent="handOn.mutate()">
         <label for="scope">What</label>
-        <ElSelect id="scope" v-model="codes" multiple filterable aria-label="What to hand on" class="scopes">
+        <ElSelect id="scope" v-model="picked" multiple filterable aria-label="What to hand on" class="scopes">
           <ElOption v-if="selected" value="selected" :label="`Selected: ${selected.said}`" />
           <ElOption value="all" label="All items of the course" />
           <ElOption
@@ -174,9 +180,14 @@ const fresh = computed(() => (jobs.value ?? []).find((job) => job.work === 'hand
 }
 
 .go {
+  position: sticky;
+  bottom: 0;
+  z-index: 2;
   gap: 14px;
-  margin: 14px 0 22px;
+  margin: 0 0 18px;
+  padding: 10px 0;
   align-items: center;
+  background: var(--rog-paper);
 }
 
 .file {

@@ -183,6 +183,7 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
 
 .why {
   grid-column: 2 / -1;
+  padding-left: 26px;
   overflow: hidden;
   white-space: nowrap;
   text-overflow: ellipsis;

@@ -11,7 +11,7 @@ import { at, having, sections, type Amount, type Several, type Sheet } from './s
 /** A receiver sheet as sentences; what is not right yet stands beside its sentence. */
 const props = defineProps<{ sheet: Sheet; formats: Schemas['FormatOut'][]; busy: boolean; readonly: boolean }>()
 const emit = defineEmits<{ save: [Sheet]; cancel: [] }>()
-const draft = ref<Sheet>(structuredClone(props.sheet))
+const draft = ref<Sheet>(JSON.parse(JSON.stringify(props.sheet)) as Sheet)
 const problems = ref<Schemas['FieldProblem'][]>([])
 const told = computed(() => sections(Object.entries(WORDS.quiz_facets).filter(([name]) => !PARTS.has(name))))
 const PARTS = new Set(['title', 'parts', 'order', 'draws', 'points', 'passages', 'instructions', 'pages'])

@@ -13,11 +13,19 @@ defineProps<{
 }>()
 const chosen = defineModel<string[]>({ required: true })
 const HEADS: Record<string, string> = {
-  kept: 'kept as it is',
-  recast: 'recast, the same meaning',
+  kept: 'kept',
+  recast: 'recast',
   changed: 'changed',
-  lost: 'something lost',
+  lost: 'lost',
   refused: 'not taken',
+}
+/** What of items goes or changes, the most first: the facets with how many items. */
+function losses(line: Line): string {
+  const found = Object.entries(line.facets)
+    .map(([facet, sums]) => [facet, (sums.lost ?? 0) + (sums.changed ?? 0)] as const)
+    .filter(([, count]) => count)
+    .sort((a, b) => b[1] - a[1])
+  return found.map(([facet, count]) => `${facet} of ${count}`).join(', ')
 }
 function toggle(key: string): void {
   chosen.value = chosen.value.includes(key) ? chosen.value.filter((name) => name !== key) : [...chosen.value, key]
@@ -46,6 +54,9 @@ function toggle(key: string): void {
               <strong>{{ receiver.title }}</strong>
               <span v-if="receiver.id" class="faint"> yours</span>
               <span class="soft about">{{ receiver.about }}</span>
+              <span v-if="lineOf(receiver.key) && losses(lineOf(receiver.key)!)" class="losses">
+                Otherwise there: {{ losses(lineOf(receiver.key)!) }}
+              </span>
             </span>
           </label>
         </th>
@@ -58,6 +69,7 @@ function toggle(key: string): void {
             <StandingMark
               v-if="lineOf(receiver.key)!.totals[standing]"
               :standing="standing"
+              bare
               :count="lineOf(receiver.key)!.totals[standing]"
             />
             <span v-else class="none" aria-label="none">·</span>
@@ -84,7 +96,7 @@ function toggle(key: string): void {
 
 th,
 td {
-  padding: 7px 10px;
+  padding: 5px 10px;
   border-bottom: 1px solid var(--rog-rule);
   text-align: left;
   vertical-align: top;
@@ -98,7 +110,7 @@ thead th {
 }
 
 thead .sum {
-  width: 88px;
+  width: 66px;
   line-height: 1.25;
 }
 
@@ -133,7 +145,12 @@ tr:not(.chosen) .about {
 }
 
 .best {
-  width: 210px;
+  width: 232px;
+}
+
+.losses {
+  display: block;
+  font-size: 12.5px;
 }
 
 .none {

@@ -4,19 +4,23 @@ import VerdictMark from '@/ui/ledger/VerdictMark.vue'
 import type { Standing } from './useForecast'
 
 /** How an item stands at a receiver: a verdict, or that it is not taken. */
-defineProps<{ standing: Standing; count?: number }>()
+/** With `bare` the count stands alone, where a heading says of what. */
+defineProps<{ standing: Standing; count?: number; bare?: boolean }>()
 </script>
 
 <template>
   <span v-if="standing === 'refused'" class="refused" title="refused"
-    ><span aria-hidden="true">⊘</span><template v-if="count !== undefined">{{ count }} refused</template
+    ><span aria-hidden="true">⊘</span
+    ><template v-if="count !== undefined"
+      >{{ count }}<span :class="{ 'visually-hidden': bare }"> refused</span></template
     ><span v-else class="visually-hidden">refused</span></span
   >
   <span v-else-if="standing === 'kept'" class="kept" title="kept"
-    ><span aria-hidden="true">=</span><template v-if="count !== undefined">{{ count }} kept</template
+    ><span aria-hidden="true">=</span
+    ><template v-if="count !== undefined">{{ count }}<span :class="{ 'visually-hidden': bare }"> kept</span></template
     ><span v-else class="visually-hidden">kept</span></span
   >
-  <VerdictMark v-else :verdict="standing" :count="count" />
+  <VerdictMark v-else :verdict="standing" :count="count" :bare="bare" />
 </template>
 
 <style scoped>

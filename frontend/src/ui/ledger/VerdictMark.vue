@@ -1,12 +1,12 @@
 <script setup lang="ts">
-defineProps<{ verdict: string; count?: number }>()
+defineProps<{ verdict: string; count?: number; bare?: boolean }>()
 const MARKS: Record<string, string> = { same: '=', recast: '≈', changed: '≠', lost: '∅', added: '+' }
 </script>
 
 <template>
   <span class="verdict" :class="verdict" :title="verdict">
     <span aria-hidden="true">{{ MARKS[verdict] }}</span><template v-if="count !== undefined"
-      >{{ count }} {{ verdict }}</template
+      >{{ count }}<span :class="{ 'visually-hidden': bare }"> {{ verdict }}</span></template
     ><span v-else class="visually-hidden">{{ verdict }}</span>
   </span>
 </template>

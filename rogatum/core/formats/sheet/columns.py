@@ -170,6 +170,12 @@ def folded(heading: str, index: int) -> str:
     return re.sub(r"[\s_]+", " ", heading.strip().lower()).strip(" :*") or f"column {index + 1}"
 
 
+def is_heading(cell: str) -> bool:
+    """Whether a cell is called as a column is."""
+    text = folded(cell, 0)
+    return text in _MEANING or bool(_CHOICE.match(text) or _CHOICE_FEEDBACK.match(text) or _WRONG.match(text))
+
+
 def by_headings(row: list[str], said: Mapping[str, str] | None = None, below: Sequence[Sequence[str]] = ()) -> Columns:
     """The columns that a row of headings names; `said` overrides, and the rows `below` decide where a word has two meanings.
 

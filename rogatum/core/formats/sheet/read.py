@@ -10,7 +10,7 @@ from rogatum.core.findings.keys import KEY_HABIT
 from rogatum.core.findings.numbering import COLUMNS_GUESSED, COLUMNS_TAKEN
 from rogatum.core.formats.shared.base import BankBuilder, ColumnView, Reading, ViewLine
 from rogatum.core.formats.shared.media_finder import MediaFinder
-from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded
+from rogatum.core.formats.sheet.columns import Columns, by_content, by_headings, folded, is_heading
 from rogatum.core.formats.sheet.rows import RowReader, habit_of
 from rogatum.core.formats.sheet.sniff import kind_of
 from rogatum.core.formats.sheet.tables import Table, ods_tables, text_tables, xlsx_tables
@@ -48,6 +48,7 @@ class _SheetReader:
     def read(self, table: Table) -> None:
         self.table = table
         starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said, table.rows[r + 1 :]).usable]
+        starts = self._without_data(starts)
         # Two rows of headings are one heading.
         filled = [sum(map(bool, row)) for row in table.rows]
         starts = [r for r in starts if r - 1 not in starts or filled[r - 1] >= filled[r]]
@@ -58,6 +59,16 @@ class _SheetReader:
             self._leave(row, table.rows.index(row))
         for start, after in zip(starts, [*starts[1:], len(table.rows)], strict=True):
             self._table(start, after, self._columns(start, after))
+
+    def _without_data(self, starts: list[int]) -> list[int]:
+        """The rows of headings but those whose cell below the heading of the stems is no heading: its choices are called as one."""
+        rows, kept = self.table.rows, starts[:1]
+        for row in starts[1:]:
+            stem = by_headings(rows[kept[-1]], self.said, rows[kept[-1] + 1 :]).by_meaning["stem"]
+            cell = rows[row][stem] if stem < len(rows[row]) else ""
+            if not cell or is_heading(cell):
+                kept.append(row)
+        return kept
 
     def _columns(self, start: int, after: int) -> Columns:
         """The columns by their headings; a second row of headings below merged ones may say more."""
