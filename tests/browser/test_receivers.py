@@ -97,6 +97,7 @@ def test_a_receiver_of_ones_own_is_written_in_sentences(page):
     page.get_by_label("Title", exact=True).fill("Our shelf")
     expect(page.get_by_text("limits.stem.most: it must be at least 1")).to_be_visible()
     page.get_by_label("Characters of a stem").fill("40")
+    page.keyboard.press("Tab")
     page.get_by_label("What becomes of essay").select_option("not taken")
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text("Our shelf: edition 2.")).to_be_visible()

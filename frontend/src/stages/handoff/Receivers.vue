@@ -150,6 +150,10 @@ li.here {
   background: var(--rog-joined);
 }
 
+li .faint {
+  margin-left: 8px;
+}
+
 li a {
   font: 15px var(--rog-serif);
 }

@@ -240,6 +240,10 @@ fieldset {
   line-height: 2;
 }
 
+.sentence .link-button {
+  margin-left: 12px;
+}
+
 h3 {
   margin: 16px 0 2px;
   font-size: 14.5px;
