@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+import io
+import re
+import zipfile
+
 import pytest
 
 from rogatum.cli import main
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
+from rogatum.core.formats.shared import pandoc
 from rogatum.core.formats.shared.base import WriteOptions
+from rogatum.core.formats.shared.test_heading import heading_of
 from rogatum.core.items import Bank, Choice, MultipleChoice
+from rogatum.core.quizzes.model import Part, Quiz, Settings
 from rogatum.core.quizzes.versions import version_of
 from rogatum.core.receiving import read_source
 from rogatum.core.sources import MediaBox
@@ -164,3 +171,43 @@ def test_a_paper_test_in_versions(bank, tmp_path, capsys):
     call = ["convert", str(tmp_path / "t.txt"), "--to", "pdf", "--out", str(tmp_path / "t.pdf"), "--versions", "3"]
     assert main(call) in (0, 1) and (tmp_path / "t.pdf").read_bytes()[:4] == b"%PDF"
     capsys.readouterr()
+
+
+@pytest.fixture(scope="module")
+def quiz_bank(bank) -> Bank:
+    parts = [
+        Part(title="First", instructions="Pick <em>one</em> each.", items=[item.id for item in bank.items[:2]], points_each=3.0),
+        Part(title="Second", instructions="Write in words.", items=[item.id for item in bank.items[2:]], points_each=2.0),
+    ]
+    quiz = Quiz(id="q", title="Week 3: Soils", parts=parts, settings=Settings(time_limit=25, access_code="loam-code"))
+    return bank.model_copy(update={"quizzes": [quiz]})
+
+
+def _plain(kind: str, data: bytes) -> str:
+    if kind != "docx":
+        return pandoc.converted(data.decode(), kind, "plain").replace("_", "").replace("*", "")
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return re.sub(r"<[^>]+>", "", archive.read("word/document.xml").decode())
+
+
+@pytest.mark.parametrize("copy", ["teacher", "student", "key list"])
+@pytest.mark.parametrize("kind", ["docx", "html", "markdown"])
+def test_the_paper_of_a_quiz_has_its_title_directions_points_and_time_and_no_code(quiz_bank, kind, copy):
+    export = written(quiz_bank, kind, copy=copy)
+    text = _plain(kind, export.written.data)
+    squeezed = "".join(text.split())
+    assert "Week3:Soils" in squeezed and "7questions,16points,25minutes" in squeezed and "Pickoneeach." in squeezed
+    assert "loam-code" not in text and "words" in text
+    told = {entry.a: entry.facets for entry in export.ledger.items}
+    assert {key: facets["stem"] for key, facets in told.items()} == dict.fromkeys(told, "same")
+
+
+def test_a_students_copy_has_lines_to_write_on_and_the_teachers_has_none(bank):
+    lines = [written(bank, "html", copy=copy).written.data.decode().count("_" * 60) for copy in ("teacher", "student")]
+    assert lines == [0, 1]
+
+
+def test_print_has_the_heading_of_a_quiz(quiz_bank):
+    assert heading_of(quiz_bank).facts == "7 questions, 16 points, 25 minutes"
+    assert sorted(heading_of(quiz_bank).directions.values()) == ["Pick <em>one</em> each.", "Write in words."]
+    assert written(quiz_bank, "pdf").written.data.startswith(b"%PDF")

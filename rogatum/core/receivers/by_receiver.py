@@ -316,10 +316,14 @@ def points_there(sheet: Sheet, points: float | None) -> float | None:
     if habits.points == "drops" or points is None:
         return habits.default
     worth = points * (habits.scale or 1)
-    if habits.step:
-        worth = round(math.floor(worth / habits.step + 0.5 + 1e-9) * habits.step, 6)
+    worth = rounded(worth, habits.step) if habits.step else worth
     worth = max(worth, habits.least) if habits.least is not None else worth
     return min(worth, habits.most) if habits.most is not None else worth
+
+
+def rounded(points: float, step: float) -> float:
+    """Points to the nearest step, halves upwards."""
+    return round(math.floor(points / step + 0.5 + 1e-9) * step, 6)
 
 
 def told_path(sheet: Sheet, path: tuple[str, ...], file_name: str) -> tuple[str, ...]:

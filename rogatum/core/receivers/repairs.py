@@ -14,7 +14,7 @@ from rogatum.core.items import Item, ItemType, parts
 from rogatum.core.items.coarser import name_cut_to
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.parts import TRAITS
-from rogatum.core.receivers.by_receiver import title_with_outcomes
+from rogatum.core.receivers.by_receiver import rounded, title_with_outcomes
 from rogatum.core.receivers.forecast import ForecastItem
 from rogatum.core.receivers.sheet import Sheet
 from rogatum.core.receivers.turning import WAYS, turn
@@ -123,7 +123,7 @@ def _with_cut_title(item: Item, sheet: Sheet) -> Item:
 
 def _with_whole_points(item: Item, sheet: Sheet) -> Item:
     step = sheet.points.step or 1
-    points = None if item.points is None else max(step, round(round(item.points / step) * step, 6))
+    points = None if item.points is None else max(step, rounded(item.points, step))
     return item.model_copy(update={"points": points})
 
 

@@ -3,6 +3,7 @@ import { watchDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
+import { sayProblem } from '@/ui/say'
 import TypedField from '@/ui/TypedField.vue'
 import { WORDS } from '@/ui/words'
 
@@ -52,9 +53,10 @@ const moved = (from: number) => {
 }
 watchDebounced(
   draft,
-  async () => {
-    problems.value = (await ok(client.POST('/api/receivers/check', { body: { sheet: draft.value } }))).problems
-  },
+  () =>
+    ok(client.POST('/api/receivers/check', { body: { sheet: draft.value } }))
+      .then((checked) => (problems.value = checked.problems))
+      .catch(sayProblem),
   { debounce: 250, deep: true },
 )
 </script>

@@ -12,12 +12,13 @@ defineProps<{ standing: Standing; count?: number; bare?: boolean }>()
   <span v-if="standing === 'refused'" class="refused" title="refused"
     ><span aria-hidden="true">⊘</span
     ><template v-if="count !== undefined"
-      >{{ count }}<span :class="{ 'visually-hidden': bare }"> refused</span></template
+      >{{ count }}<span :class="{ 'visually-hidden': bare }">{{ ' refused' }}</span></template
     ><span v-else class="visually-hidden">refused</span></span
   >
   <span v-else-if="standing === 'kept'" class="kept" title="kept"
     ><span aria-hidden="true">=</span
-    ><template v-if="count !== undefined">{{ count }}<span :class="{ 'visually-hidden': bare }"> kept</span></template
+    ><template v-if="count !== undefined"
+      >{{ count }}<span :class="{ 'visually-hidden': bare }">{{ ' kept' }}</span></template
     ><span v-else class="visually-hidden">kept</span></span
   >
   <VerdictMark v-else :verdict="standing" :count="count" :bare="bare" />

@@ -3,6 +3,7 @@ import { beforeEach, expect, it, vi } from 'vitest'
 
 import { nth, shown, sure } from '@/testing'
 
+import AsFile from './AsFile.vue'
 import HandOffs from './HandOffs.vue'
 import Ledger from './Ledger.vue'
 
@@ -49,6 +50,7 @@ const LISTS = {
   'GET /api/courses/1/quizzes': [],
   'GET /api/courses/1/handoffs': [before],
   'GET /api/courses/1/jobs': [],
+  'GET /api/receivers': [],
   'POST /api/courses/1/handoffs': { id: 'j', state: 'waiting' },
 }
 const words = (text: string) => text.replace(/\s+/g, ' ')
@@ -58,8 +60,8 @@ beforeEach(() => {
   vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(400)
 })
 
-async function page() {
-  const { view, asked } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers: LISTS })
+async function asFile(what = {}) {
+  const { view, asked } = await shown(AsFile, { what }, { at: '/c/1/hand-off', answers: LISTS })
   const choose = (label: string) =>
     sure(view.findAll('.formats label').find((entry) => entry.text().startsWith(label)))
       .find('input')
@@ -73,12 +75,12 @@ async function page() {
 }
 
 it('says of a quiz which of its settings a format has no place for', async () => {
-  const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off?quiz=3', answers: LISTS })
+  const { view } = await asFile({ quiz: 3 })
   expect(words(view.text())).toContain('QTI 1.2 has no place for the time limit')
 })
 
 it('offers the formats that are written, each with what it has no place for', async () => {
-  const { view } = await page()
+  const { view } = await asFile()
   expect(view.findAll('.formats label').map((entry) => words(entry.text()))).toEqual([
     'QTI 1.2 has a place for everything',
     'Word document has no place for draws',
@@ -87,7 +89,7 @@ it('offers the formats that are written, each with what it has no place for', as
 })
 
 it('asks for whom only where that makes a difference', async () => {
-  const { view, choose, made } = await page()
+  const { view, choose, made } = await asFile()
   expect(view.findAll('.options')).toHaveLength(0)
   await choose('Word')
   expect(view.findAll('.options label').map((entry) => entry.text())).toEqual([
@@ -100,7 +102,7 @@ it('asks for whom only where that makes a difference', async () => {
 })
 
 it('writes a paper test in versions, and forgets them where a format has none', async () => {
-  const { view, choose, made } = await page()
+  const { view, choose, made } = await asFile()
   await choose('Print')
   expect(view.find('.options').text()).toContain('students, with the key on a page of its own')
   await view.find('#versions').setValue('3')
@@ -110,10 +112,11 @@ it('writes a paper test in versions, and forgets them where a format has none', 
 })
 
 it('says of what was handed on before how it was made and what became of it', async () => {
-  const { view } = await page()
-  expect(words(view.find('tbody').text())).toContain('Word document, for students4 items')
-  expect(view.find('tbody .lost').text()).toContain('1 lost')
-  expect(view.find('tbody a').attributes('href')).toBe('/c/1/hand-off/8')
+  const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers: LISTS })
+  const history = view.find('.history')
+  expect(words(history.text())).toContain('Word document, for students4 items')
+  expect(history.find('.lost').text()).toContain('1 lost')
+  expect(history.find('a').attributes('href')).toBe('/c/1/hand-off/8')
 })
 
 const entry = (title: string, facets: Record<string, string>, notes: unknown[] = []) => ({
@@ -171,6 +174,7 @@ it('says that nothing was lost where that is so, and offers file and ledger', as
   const { view } = await ledger({ totals: { ...totals, lost: 0 }, sound: true })
   expect(view.text()).toContain('nothing was changed, nothing was lost')
   expect(view.findAll('header a').map((link) => link.attributes('href'))).toEqual([
+    '/api/handoffs/8/page',
     '/api/handoffs/8/ledger',
     '/api/handoffs/8/file',
   ])

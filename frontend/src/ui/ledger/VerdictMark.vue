@@ -6,7 +6,7 @@ const MARKS: Record<string, string> = { same: '=', recast: '≈', changed: '≠'
 <template>
   <span class="verdict" :class="verdict" :title="verdict">
     <span aria-hidden="true">{{ MARKS[verdict] }}</span><template v-if="count !== undefined"
-      >{{ count }}<span :class="{ 'visually-hidden': bare }"> {{ verdict }}</span></template
+      >{{ count }}<span :class="{ 'visually-hidden': bare }">{{ ` ${verdict}` }}</span></template
     ><span v-else class="visually-hidden">{{ verdict }}</span>
   </span>
 </template>

@@ -61,6 +61,7 @@ def _tex_of(element: etree._Element) -> str:
     return (annotation.text or "").strip() if annotation is not None else ""
 
 
+MOST_ALONE = 40
 # Formulas of Typst by their TeX; filled for a whole bank in one call, since each call starts a program.
 _FORMULAS: dict[str, str] = {}
 
@@ -84,6 +85,11 @@ def prepare_tex(formulas: Iterable[str]) -> None:
     try:
         made = pandoc.converted("\n\n".join(f"${tex}$" for tex in missing), "latex", "typst").strip().split("\n\n")
     except UnreadableSource:
+        made = []
+    if len(made) != len(missing) and 1 < len(missing) <= MOST_ALONE:
+        # One that cannot be set takes the places of others: each by itself then.
+        for tex in missing:
+            prepare_tex([tex])
         return
     if len(made) == len(missing):
         _FORMULAS.update((tex, text.strip("$").strip()) for tex, text in zip(missing, made, strict=True) if text.startswith("$"))

@@ -15,6 +15,7 @@ from rogatum.core.formats.print.carries import CARRIES
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.test_heading import heading_of
 from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, NumericBlank
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import blanks_of
@@ -46,7 +47,7 @@ def write_pdf(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY
     """The bank as a paper test in PDF, each version with its key; kinds that paper cannot hold become findings."""
     contents = [content for item in bank.items for content in all_contents(item)]
     prepare_formulas([*contents, *(stimulus.content for stimulus in bank.stimuli)])
-    title = bank.title or "Test"
+    title = heading_of(bank).title or "Test"
     with tempfile.TemporaryDirectory() as folder:
         pictures = Pictures(media, Path(folder))
         papers = []
@@ -89,7 +90,10 @@ class Paper:
         self.keys: list[str] = []
 
     def source(self) -> str:
+        heading = heading_of(self.bank)
         page = [_new_page(self.title), f"#text(size: 16pt, weight: 600)[{escaped(self.title)}]", NAME_LINE]
+        if heading.facts:
+            page.append(f"#v(1mm) {escaped(heading.facts)}")
         stimuli = {stimulus.id: stimulus for stimulus in self.bank.stimuli}
         shown: set[str] = set()
         number = 0
@@ -97,6 +101,8 @@ class Paper:
             if item.type not in CARRIES.types:
                 self.findings.append(LEFT_OUT.at("", item.id, detail="A kind that is only preserved cannot be printed."))
                 continue
+            if item.id in heading.directions:
+                page.append(f"#block(above: 1.8em)[#emph[{self.text(heading.directions[item.id])}]]")
             if item.stimulus in stimuli and item.stimulus not in shown:
                 shown.add(item.stimulus)
                 page.append(PASSAGE.format(self.text(stimuli[item.stimulus].content)))

@@ -8,7 +8,9 @@ from rogatum.core.finding import Finding
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared import pandoc
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Writer, Written
+from rogatum.core.formats.shared.test_heading import heading_of
 from rogatum.core.items import Bank
+from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import MATH, TEX, blocks_of, escape, media_refs
 from rogatum.core.sources import MediaBox
 
@@ -35,13 +37,17 @@ def document_writer(kind: str) -> Writer:
 
 def test_page(bank: Bank, findings: list[Finding], label: str, options: WriteOptions = TEACHERS_COPY) -> str:
     """The bank as HTML; items that a document cannot hold become findings."""
-    page = [f"<p><strong>{escape(bank.title)}</strong></p>"] if bank.title and not bank.pools else []
+    heading = heading_of(bank)
+    page = [f"<p><strong>{escape(heading.title)}</strong></p>"] if heading.title and (heading.facts or not bank.pools) else []
+    page += [f"<p>{escape(heading.facts)}</p>"] if heading.facts else []
     keys: list[str] = []
     for entry in parts.entries(bank, label, findings):
         page += [_heading(level, name) for level, name in entry.headings]
+        if entry.item.id in heading.directions:
+            page.append(f"<p><em>{_inline(heading.directions[entry.item.id])}</em></p>")
         if entry.passage:
             page.append(f"<p>{entry.use}</p>{_blocks(entry.passage.content)}")
-        page.append(_teachers_item(entry) if options.copy == "teacher" else _asked(entry, parts.points_behind(entry.item)))
+        page.append(_teachers_item(entry) if options.copy == "teacher" else _students_item(entry))
         if key := parts.key_letters(entry.item) or parts.key_text(entry.item):
             keys.append(f"<p>{entry.number}. {escape(key)}</p>")
     if options.copy == "key list" and keys:
@@ -61,6 +67,31 @@ def _teachers_item(entry: parts.Entry) -> str:
     labels += parts.essay_labels(item) + parts.head_labels(item) + parts.feedback_labels(item)
     shown = "".join(_labelled(label, content) for label, content in labels)
     return _asked(entry, "") + (f"<blockquote>{shown}</blockquote>" if shown else "")
+
+
+# Where a student writes, by type: as many lines as an answer of this kind takes.
+_LINES: ByType[int] = ByType(
+    "how many lines a student needs to write an answer on",
+    {
+        "multiple_choice": 0,
+        "multiple_response": 0,
+        "true_false": 0,
+        "fill_in": 1,
+        "numeric": 1,
+        "cloze": 0,
+        "matching": 0,
+        "ordering": 0,
+        "essay": 8,
+        "information": 0,
+        "preserved": 0,
+    },
+)
+_LINE = "_" * 60
+
+
+def _students_item(entry: parts.Entry) -> str:
+    lines = f"<p>{_LINE}</p>" * _LINES.of(entry.item)
+    return _asked(entry, parts.points_behind(entry.item)) + lines
 
 
 def _asked(entry: parts.Entry, points: str) -> str:

@@ -1,0 +1,264 @@
+import { flushPromises } from '@vue/test-utils'
+import { beforeEach, expect, it, vi } from 'vitest'
+
+import { nth, shown, sure } from '@/testing'
+
+import ForecastPage from './ForecastPage.vue'
+import HandOffs from './HandOffs.vue'
+import Ledger from './Ledger.vue'
+import Receivers from './Receivers.vue'
+import { codesOf, scopeOf } from './scopes'
+import { at, having, type Sheet } from './sentences'
+
+const words = (text: string) => text.replace(/\s+/g, ' ')
+const totals = { kept: 3, recast: 0, changed: 1, lost: 0, refused: 2 }
+const line = {
+  key: 'board',
+  title: 'A live quiz board',
+  kind: 'live quiz board',
+  format: 'sheet',
+  label: 'Sheet',
+  because: 'The only format that it takes.',
+  totals,
+  files: 1,
+  worded: 0,
+  facets: { key: { same: 3, changed: 1 }, stem: { same: 4 } },
+  quizzes: [],
+  formats: [{ name: 'sheet', label: 'Sheet' }],
+}
+const SHEET = {
+  name: 'ours',
+  version: 2,
+  title: 'Ours',
+  kind: 'course platform',
+  about: 'It is ours.',
+  formats: [{ name: 'gift', note: '' }],
+  types: { numeric: 'refuses' },
+  content: { formatting: 'takes', formulas: 'as they are', pictures: 'takes', alternative_texts: 'takes' },
+  limits: { stem: null, choice: null, choices: null, pictures: null, items_per_file: null, file_bytes: null },
+  feedback: { takes: ['general'], model_answers: 'takes' },
+  quiz: { settings: [] },
+  steps: ['One.', 'Two.', 'Three.'],
+}
+const own = {
+  key: 'own-4',
+  id: 4,
+  title: 'Ours',
+  kind: 'course platform',
+  about: '',
+  formats: ['gift'],
+  version: 2,
+  sheet: SHEET,
+}
+const shipped = { ...own, key: 'board', id: null, title: 'A live quiz board', version: 1 }
+const FORMATS = [{ name: 'gift', label: 'GIFT', write: true, copies: [], lacks: [], settings_lacking: [] }]
+const lines = (...said: unknown[]) =>
+  new Response(said.map((entry) => JSON.stringify(entry)).join('\n'), {
+    headers: { 'Content-Type': 'application/x-ndjson' },
+  })
+const LISTS = {
+  'GET /api/formats': FORMATS,
+  'GET /api/receivers': [own, shipped],
+  'GET /api/courses/1/pools': [{ id: 2, name: 'Texture', parent: null, items: 9 }],
+  'GET /api/courses/1/quizzes': [],
+  'GET /api/courses/1/handoffs': [],
+  'GET /api/courses/1/jobs': [],
+  'POST /api/courses/1/forecast': () => lines({ title: 'Texture', items: 6, receivers: 2 }, line),
+  'POST /api/courses/1/hand-on': { id: 'j', state: 'waiting' },
+  'POST /api/receivers/check': { problems: [], sheet: SHEET },
+}
+
+beforeEach(() => {
+  localStorage.clear()
+  vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(400)
+})
+
+it('shows each receiver as soon as it is known, and the others as being worked out', async () => {
+  const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off?pool=2', answers: LISTS })
+  const rows = view.findAll('.side tbody tr')
+  expect(words(nth(rows, 0).text())).toContain('working it out')
+  expect(words(nth(rows, 1).text())).toContain('Sheet The only format that it takes.')
+  expect(nth(rows, 1).text()).toContain('Otherwise there: key of 1')
+  expect(nth(rows, 1).find('.refused').text()).toContain('2 refused')
+  expect(nth(rows, 1).find('.look a').attributes('href')).toBe('/c/1/hand-off/forecast?what=pool-2&receiver=board')
+})
+
+it('hands on to all receivers that are ticked in one go, and remembers them', async () => {
+  const { view, asked } = await shown(HandOffs, {}, { at: '/c/1/hand-off?pool=2', answers: LISTS })
+  for (const box of view.findAll('.side input')) await box.setValue(true)
+  await sure(view.findAll('button').find((button) => button.text() === 'Hand on to these 2 receivers')).trigger('click')
+  await flushPromises()
+  const { body } = sure(asked.find((call) => call.path.endsWith('/hand-on')))
+  expect(body).toMatchObject({ receivers: [{ receiver: 'own-4' }, { receiver: 'board' }], sections: [] })
+  expect(JSON.parse(localStorage.getItem('rogatum-receivers') ?? '[]')).toEqual(['own-4', 'board'])
+})
+
+it('says that the forecast did not come, and asks again', async () => {
+  const answers = { ...LISTS, 'POST /api/courses/1/forecast': () => new Response('{"fact":"No."}', { status: 500 }) }
+  const { view, asked } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers })
+  await sure(view.findAll('button').find((button) => button.text() === 'Ask again')).trigger('click')
+  expect(asked.filter((call) => call.path.endsWith('/forecast'))).toHaveLength(2)
+})
+
+it('reads from an address what is handed on', () => {
+  expect(codesOf({ what: 'pool-2 quiz-3' }, false)).toEqual(['pool-2', 'quiz-3'])
+  expect(codesOf({ quiz: '3' }, false)).toEqual(['quiz-3'])
+  expect(codesOf({ selected: '1' }, false)).toEqual(['all'])
+  expect(scopeOf('items-4,5').selection).toMatchObject({ ids: [4, 5], all_matching: false })
+})
+
+const FACETS = ['type', 'stem', 'key']
+const row = (id: number, title: string, standing: string, signs: string, why = '') => ({
+  id: `i${id}`,
+  title,
+  type: 'numeric',
+  standing,
+  signs,
+  why,
+})
+const MATRIX = {
+  line,
+  facets: FACETS,
+  rows: [
+    row(1, 'First', 'kept', '==='),
+    row(2, 'Second', 'changed', '==c'),
+    row(3, 'Third', 'refused', '', 'It is too long.'),
+  ],
+  offers: [
+    { name: 'turn:fill_in', label: 'Turn it into a fill-in', by_hand: false, facets: ['type'], items: ['i2'] },
+    { name: 'shorten', label: 'Write it shorter', by_hand: true, facets: ['stem'], items: ['i3'] },
+  ],
+}
+const ITEM = {
+  id: 'x',
+  type: 'multiple_choice',
+  stem: 'A stem of twenty-six signs',
+  choices: [{ id: 'a', content: 'sand', weight: 1 }],
+  feedback: {},
+  metadata: {},
+}
+const DETAIL = {
+  id: 'i3',
+  row: 3,
+  told: {
+    title: 'Third',
+    standing: 'refused',
+    facets: {},
+    notes: [{ facet: 'type', verdict: 'lost', message: 'Stem 26 of 20 characters, 6 too many.', by: 'receiver' }],
+  },
+  offers: [{ name: 'shorten', label: 'Write it shorter', by_hand: true, words: '' }],
+  item: ITEM,
+  wording: null,
+  done: [],
+  limits: { stem: { most: 20, has: 26 }, choice: { most: null, has: 4 } },
+}
+const FORECAST = {
+  'POST /api/courses/1/forecast/matrix': MATRIX,
+  'POST /api/courses/1/forecast/item': DETAIL,
+  'POST /api/courses/1/forecast/repair': { items: 1 },
+  'PUT /api/courses/1/wordings/board/3': { done: true },
+}
+const there = '/c/1/hand-off/forecast?what=pool-2&receiver=board'
+
+it('shows items by facets, what is the same quietly, and why something is not taken', async () => {
+  const { view } = await shown(ForecastPage, {}, { at: there, answers: FORECAST })
+  const shownRows = view.findAll('.line.body')
+  expect(shownRows).toHaveLength(3)
+  expect(nth(shownRows, 1).find('.changed').text()).toContain('changed')
+  expect(words(nth(shownRows, 2).text())).toContain('It is too long.')
+  expect(words(view.find('.head').text())).toContain('key1')
+})
+
+it('shows what differs in one facet, or stands in one way, alone', async () => {
+  const { view } = await shown(ForecastPage, {}, { at: `${there}&facet=key`, answers: FORECAST })
+  expect(view.findAll('.line.body').map((entry) => entry.find('button').text())).toEqual(['Second', 'Third'])
+  const refused = await shown(ForecastPage, {}, { at: `${there}&only=refused`, answers: FORECAST })
+  expect(refused.view.findAll('.line.body')).toHaveLength(1)
+})
+
+it('repairs all that a repair helps, for this receiver or in the pool', async () => {
+  const { view, asked } = await shown(ForecastPage, {}, { at: there, answers: FORECAST })
+  await sure(view.findAll('.offer button').find((button) => button.text() === 'All, in the pool')).trigger('click')
+  await flushPromises()
+  expect(sure(asked.find((call) => call.path.endsWith('/repair'))).body).toMatchObject({
+    repair: 'turn:fill_in',
+    items: [],
+    place: 'pool',
+    receiver: 'board',
+  })
+})
+
+it('counts what is left while an item is written shorter, beside both texts', async () => {
+  const { view } = await shown(ForecastPage, {}, { at: `${there}&item=3`, answers: FORECAST })
+  const pane = view.find('.pane')
+  expect(pane.find('.count').text()).toBe('26 of 20, 6 too many')
+  expect(pane.find('.original').text()).toContain('A stem of twenty-six signs')
+  expect(pane.text()).toContain('Stem 26 of 20 characters, 6 too many.')
+})
+
+it('sets a limit that has a number, and none where the number goes', () => {
+  const sheet = having(SHEET as Sheet, 'limits.stem.most', 80)
+  expect(at(sheet, 'limits.stem.most')).toBe(80)
+  expect(at(having(sheet, 'limits.stem.most', null), 'limits.stem')).toBeNull()
+  expect(at(having(sheet, 'limits.pictures.bytes', null), 'limits.pictures')).toBeNull()
+})
+
+it('tells a sheet of ones own in sentences, and keeps what was changed', async () => {
+  const answers = { ...LISTS, 'PUT /api/receivers/4': own }
+  const { view, asked } = await shown(Receivers, {}, { at: '/c/1/hand-off/receivers/own-4', answers })
+  expect(words(view.find('.sheet').text())).toContain('Formulas are shown')
+  await view.find('[aria-label="Formulas"]').setValue('pictures')
+  await view.find('form').trigger('submit')
+  await flushPromises()
+  expect(sure(asked.find((call) => call.method === 'PUT')).body).toMatchObject({
+    sheet: { content: { formulas: 'pictures' } },
+  })
+})
+
+it('lets sheets that ship be copied alone', async () => {
+  const { view } = await shown(Receivers, {}, { at: '/c/1/hand-off/receivers/board', answers: LISTS })
+  expect(view.find('fieldset').attributes()).toHaveProperty('disabled')
+  expect(view.text()).toContain('copy it to write it otherwise')
+})
+
+const HANDED = {
+  id: 8,
+  title: 'Texture',
+  format: 'sheet',
+  label: 'Sheet',
+  items: 4,
+  size: 5000,
+  created: '2026-09-01T10:00:00Z',
+  totals: { same: 3, recast: 0, changed: 1, lost: 0, added: 0 },
+  sound: false,
+  file_name: 'w.zip',
+  receiver: 'board',
+  receiver_title: 'A live quiz board',
+  can_be_sent: true,
+  repairs: { '2': ['Turn it into a fill-in'] },
+  steps: ['Make a new quiz.'],
+  since: { words: '1 item changed', changed: [5], new: [6], gone: 0 },
+  arrived: null,
+  ledger: { items: [], only_in_a: [], only_in_b: [], totals: {}, quizzes: [] },
+}
+
+it('says what changed since, and hands on only that', async () => {
+  const { view } = await shown(Ledger, {}, { at: '/c/1/hand-off/8', answers: { 'GET /api/handoffs/8': HANDED } })
+  expect(words(view.find('.since').text())).toContain('Since you handed it on, 1 item changed. Hand on only these 2')
+  expect(view.find('.since a').attributes('href')).toBe('/c/1/hand-off?what=items-5,6')
+  expect(words(view.find('header').text())).toContain('1 item repaired for it')
+})
+
+it('sends it to the stand-in, and says where that is otherwise than forecast', async () => {
+  const otherwise = [{ title: 'Second', facet: 'key', forecast: 'same', became: 'lost' }]
+  const arrived = { ledger: HANDED.ledger, report: ['3 questions taken.', '1. First'], otherwise }
+  const answers = {
+    'GET /api/handoffs/8': HANDED,
+    'POST /api/handoffs/8/send': { ...HANDED, arrived, as_forecast: false },
+  }
+  const { view } = await shown(Ledger, {}, { at: '/c/1/hand-off/8', answers })
+  await sure(view.findAll('button').find((button) => button.text().startsWith('Send it'))).trigger('click')
+  await flushPromises()
+  expect(words(view.find('.sides').text())).toContain('1 otherwise than forecast')
+  expect(words(view.find('.arrived').text())).toContain('Secondkeyforecast same, became lost')
+})
