@@ -42,6 +42,8 @@ from rogatum.core.items.identity import likeness, words_of  # noqa: E402
 from rogatum.core.pools.duplicates import near_pairs  # noqa: E402
 from rogatum.core.pools.learning import classifier  # noqa: E402
 from rogatum.core.pools.words import Words, wording_of  # noqa: E402
+from rogatum.core.receivers.forecast import Survey, best_format  # noqa: E402
+from rogatum.core.receivers.shipped import shipped_sheets  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
@@ -104,6 +106,20 @@ def comparing() -> None:
     ours = seconds(lambda: compare(bank, other))
     floor = seconds(lambda: [a.model_dump() == b.model_dump() for a, b in zip(bank.items, other.items, strict=True)])
     report("The ledger of 5,000 items", ours, floor, "dumping and comparing each pair")
+
+
+def forecasting() -> None:
+    """What is asked before anything is written: 5,000 items for eight receivers, each in all of its formats, the best chosen."""
+    bank = bank_of(5000)
+    ours = seconds(lambda: _forecast_all(bank))
+    floor = seconds(lambda: [item.model_dump() for item in bank.items])
+    report("Forecasts of 5,000 items for eight receivers", ours, floor, "dumping each item once")
+
+
+def _forecast_all(bank: Bank) -> None:
+    survey = Survey(bank)
+    for sheet in shipped_sheets()[:8]:
+        best_format(bank, sheet, survey)
 
 
 def taking(user: User) -> None:
@@ -224,6 +240,7 @@ def main() -> None:
     reading_text()
     reading_document()
     comparing()
+    forecasting()
     taking(user)
     Lists(user, LARGE).report()
     duplicates(LARGE)

@@ -180,24 +180,48 @@ class _Walk:
         self.written: set[str] = set()
         self.meant = worth_on_items(survey.bank) if self.room.points_on_items else survey.bank
         self.points: dict[str, float | None] = {}
+        names, limits = sheet.names, sheet.limits
+        self._titles_matter = bool(names.length or names.without or sheet.labels.outcomes == "titles")
+        self._most = tuple(limit.most if limit else 10**9 for limit in (limits.stem, limits.choice, limits.choices))
+        self._alike: dict[tuple[object, ...], _Fate] = {}
         self._plain: dict[tuple[ItemType, frozenset[str]], _Passed] = {}
 
     def item(self, place: int) -> ForecastItem:
+        item, name = self.survey.bank.items[place], self.survey.names[place]
+        key = self._likeness(place)
+        known = self._alike.get(key)
+        if known is None:
+            known, alike = self._worked_out(place)
+            if alike:
+                self._alike[key] = known
+        if not known.refused or known.written:
+            self.written.add(item.id)
+        self.points[item.id] = known.points
+        return ForecastItem(item.id, name, item.type, known.facets, known.notes, known.refused)
+
+    def _likeness(self, place: int) -> tuple[object, ...]:
+        """What items have to share to fare alike, where nothing is made of them."""
+        features, own = self.survey.features[place], self.meant.items[place].points
+        item = self.survey.bank.items[place]
+        title = (item.title, *item.metadata.get("outcome", [])) if self._titles_matter else ()
+        lengths = (features.stem > self._most[0], features.choice > self._most[1], features.choices > self._most[2])
+        return (features.type, features.held, own, self.survey.paths[place], title, lengths, features.pictures)
+
+    def _worked_out(self, place: int) -> tuple[_Fate, bool]:
+        """What becomes of an item, and whether of each like it."""
         item, features = self.survey.bank.items[place], self.survey.features[place]
         passed = self._by_format(features)
-        name = self.survey.names[place]
         if passed.refused:
-            return ForecastItem(item.id, name, item.type, _ALL_LOST, passed.notes, refused=True)
-        self.written.add(item.id)
+            return _Fate(_ALL_LOST, passed.notes, refused=True, written=False), True
         state = _State(self.sheet, item, passed, features)
         refusals = list(self._types(state)) or list(self._limits(state))
         if refusals:
-            return ForecastItem(item.id, name, item.type, _ALL_LOST, tuple(refusals), refused=True)
+            return _Fate(_ALL_LOST, tuple(refusals), refused=True), not any(note.excess for note in refusals)
         self._habits(state)
         state.settle(self.survey.verdict)
-        self._points(state, self.meant.items[place].points)
+        there = self._points(state, self.meant.items[place].points)
         self._grouping(state, self.survey.paths[place])
-        return ForecastItem(item.id, name, item.type, state.closed(), tuple(state.notes))
+        return _Fate(state.closed(), tuple(state.notes), points=there), not state.made_of
 
     def _by_format(self, features: Features) -> _Passed:
         key = (features.type, features.held)
@@ -258,14 +282,14 @@ class _Walk:
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
             state.take(effect)
 
-    def _points(self, state: _State, own: float | None) -> None:
+    def _points(self, state: _State, own: float | None) -> float | None:
+        """What it is worth there."""
         arrived = own if "points" in state.held or own is None else None
         if own is None and state.facets.get("points") == "added":
             arrived = 1.0
         there = points_there(self.sheet, arrived)
-        self.points[state.item.id] = there
         if there == arrived:
-            return
+            return there
         before, after = ("none" if points is None else f"{points:g}" for points in (own, there))
         verdict: Verdict = "same" if there == own else "added" if own is None else "lost" if there is None else "changed"
         state.facets["points"] = verdict
@@ -273,6 +297,7 @@ class _Walk:
         if verdict != "same":
             message = f"It is worth {after} there." if there is not None else f"{self.sheet.title} takes no points."
             state.notes.append(ForecastNote("points", verdict, message, "receiver", seen=f"{before} → {after}"))
+        return there
 
     def _grouping(self, state: _State, path: tuple[str, ...]) -> None:
         arrived = path if "pool" in state.held else ()
@@ -298,6 +323,17 @@ def _moved(held: frozenset[str]) -> frozenset[str]:
     """What is held where the feedback of the best answer became that of a right response."""
     stays = held if "other-feedback" in held else frozenset(name for name in held if name.partition("/")[0] != "answer")
     return stays | {"correct" + name.removeprefix("answer") for name in held if name.partition("/")[0] == "answer"}
+
+
+@dataclass(frozen=True, slots=True)
+class _Fate:
+    """What becomes of an item: its verdicts and why, what it is worth there, whether it is refused and stands in the file."""
+
+    facets: Mapping[Facet, Verdict]
+    notes: tuple[ForecastNote, ...]
+    points: float | None = None
+    refused: bool = False
+    written: bool = True
 
 
 @dataclass(frozen=True)
