@@ -115,8 +115,9 @@ def forecast(page: Page) -> None:
 
 
 def ledger(page: Page) -> None:
-    handoff(page)
-    page.get_by_role("table").get_by_role("link").first.click()
+    _stage(page, "Hand-off")
+    page.locator(".history").get_by_role("row").filter(has_text="A platform without numbers").get_by_role("link").first.click()
+    page.get_by_role("tab", name=re.compile("As it stands")).click()
     page.get_by_role("grid", name="Ledger").wait_for()
     page.get_by_role("grid", name="Ledger").get_by_role("button").nth(3).click()
 

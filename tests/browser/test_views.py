@@ -202,8 +202,21 @@ def handing_on(page: Page) -> None:
 
 def ledger(page: Page) -> None:
     stage(page, "Hand-off")
-    page.get_by_role("table").get_by_role("link").first.click()
+    page.locator(".history").get_by_role("link").first.click()
     page.get_by_role("grid", name="Ledger").wait_for()
+
+
+def forecast(page: Page) -> None:
+    stage(page, "Hand-off")
+    page.get_by_role("link", name="Item by item").nth(2).click()
+    page.get_by_role("grid", name="Items by facets").get_by_role("row").nth(2).click()
+    page.get_by_label("What will happen to this item").wait_for()
+
+
+def receivers(page: Page) -> None:
+    stage(page, "Hand-off")
+    page.get_by_role("link", name=re.compile("^Receivers")).click()
+    page.get_by_label("Formulas").wait_for()
 
 
 VIEWS = {
@@ -235,6 +248,8 @@ VIEWS = {
     "trying": trying,
     "reviewing": reviewing,
     "hand-off": handing_on,
+    "forecast": forecast,
+    "receivers": receivers,
     "ledger": ledger,
 }
 
