@@ -12,14 +12,15 @@ from rogatum.core.exporting import Export, export_bank, room_of
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.formats import format_named, writable_formats
 from rogatum.core.formats.shared.base import EVERYTHING
-from rogatum.core.items import Bank
-from rogatum.core.quizzes.model import SETTINGS
+from rogatum.core.items import Bank, PoolEntry
+from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.receivers.forecast import Forecast, Survey, forecast
 from rogatum.core.receivers.sheet import FEEDBACK_KINDS, TARGETS, Sheet
 from rogatum.core.receivers.shipped import shipped_sheet, shipped_sheets
 from rogatum.standins.receiving import received
 from tests.core.every_facet import every_facet
+from tests.core.strategies import SETTINGS as SETTING_VALUES
 from tests.core.strategies import banks, media_box
 
 NAME = "harrow-vale-soils"
@@ -82,6 +83,36 @@ def test_the_matrix_of_receivers_types_and_facets_is_what_happens(name, format_n
     told = forecast(ALL, sheet, format_name, SURVEY, NAME)
     assert {item.type for item in told.items} == {item.type for item in ALL.items}
     assert differing(told, happened(ALL, exported(format_name), sheet, format_name)) == []
+
+
+def whole_quiz() -> Bank:
+    """A quiz with fixed items, a draw, instructions, a page, points of its own, a passage, and each setting."""
+    names = [item.id for item in ALL.items if item.id.endswith((":plain", ":passage"))]
+    fixed, drawn = names[:6], names[6:]
+    bank = ALL.model_copy(update={"items": [item for item in ALL.items if item.id in names], "pools": []})
+    bank.pools = [PoolEntry(path=["Fixed"], items=fixed), PoolEntry(path=["Drawn"], items=drawn)]
+    parts = [
+        Part(id="p1", title="First", instructions="Pick <em>one</em>.", items=fixed, points_each=3.0),
+        Part(id="p2", title="Then", draw=Draw(pool=["Drawn"], pick=2), points_each=2.0, page_break=True),
+    ]
+    said = {name: values[0] for name, values in SETTING_VALUES.items()}
+    bank.quizzes = [Quiz(id="q1", title="Week 3", parts=parts, settings=Settings(**said))]
+    return bank
+
+
+@pytest.mark.parametrize(
+    ("name", "format_name"), [(s.name, taken) for s in shipped_sheets() for taken in s.format_names() if format_named(taken).read]
+)
+def test_each_setting_of_a_quiz_and_its_draws_become_what_was_forecast(name, format_name):
+    assert held_to(whole_quiz(), shipped_sheet(name), format_name) == []
+
+
+def test_what_a_receiver_cannot_take_of_a_quiz_is_said_with_the_nearest_that_it_can():
+    notes = {
+        note.facet: note.message for note in forecast(whole_quiz(), shipped_sheet("written-numbers"), "qti-2.1").quizzes[0].notes
+    }
+    assert notes["draws"].startswith("Draws 2 of ") and "a fixed 2, drawn by the seed “written-numbers”" in notes["draws"]
+    assert notes["access_code"].endswith("→ set it there by hand.") and "has none" in notes["pause"]
 
 
 @st.composite

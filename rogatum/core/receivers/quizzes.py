@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from rogatum.core.exporting import room_of
 from rogatum.core.fidelity.matching import Matched
-from rogatum.core.fidelity.quizzes import LedgerQuiz, QuizNote, Room, compare_quizzes
+from rogatum.core.fidelity.quizzes import SETTING_WORDS, LedgerQuiz, QuizNote, Room, compare_quizzes
 from rogatum.core.formats import Format
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.retyping import as_type
@@ -141,14 +141,22 @@ def _as_one(parts: Sequence[Part]) -> list[Part]:
 
 def _with_nearest(entry: LedgerQuiz, quiz: Quiz, bank: Bank, sheet: Sheet) -> LedgerQuiz:
     """The entry with the nearest that the receiver can of what it cannot take."""
+    notes = [_said_there(note, sheet) for note in entry.notes]
     stock = Stock(bank)
     told = [(part.draw.pick, len(stock.drawn_from(part.draw))) for part in quiz.parts if part.draw is not None]
-    if not told or sheet.quiz.draws == "takes" or entry.facets.get("draws") == "same":
-        return entry
-    words = "; ".join(f"draws {pick} of {held} for each student → {_nearest(sheet, pick, held)}" for pick, held in told)
-    notes = [note for note in entry.notes if note.facet != "draws"]
-    notes.append(QuizNote(facet="draws", code="nearest", message=f"{words[0].upper()}{words[1:]}."))
+    if told and sheet.quiz.draws != "takes" and entry.facets.get("draws") != "same":
+        words = "; ".join(f"draws {pick} of {held} for each student → {_nearest(sheet, pick, held)}" for pick, held in told)
+        notes = [note for note in notes if note.facet != "draws"]
+        notes.append(QuizNote(facet="draws", code="nearest", message=f"{words[0].upper()}{words[1:]}."))
     return entry.model_copy(update={"notes": notes})
+
+
+def _said_there(note: QuizNote, sheet: Sheet) -> QuizNote:
+    """A setting that does not come along has to be set there by hand, where there is such a thing."""
+    if note.facet not in SETTING_WORDS or note.code not in ("not-carried", f"{note.facet}-lost"):
+        return note
+    way = "set it there by hand" if note.facet in sheet.quiz.settings else f"{sheet.title} has none: say it to the students"
+    return note.model_copy(update={"message": f"{note.message.rstrip('.')} → {way}."})
 
 
 def _nearest(sheet: Sheet, pick: int, held: int) -> str:

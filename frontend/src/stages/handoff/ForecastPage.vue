@@ -9,7 +9,7 @@ import { useHandingOn } from '@/ui/handingOn'
 import VerdictMark from '@/ui/ledger/VerdictMark.vue'
 import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
-import { items } from '@/ui/words'
+import { items, WORDS } from '@/ui/words'
 
 import ForecastItem from './ForecastItem.vue'
 import Matrix from './Matrix.vue'
@@ -47,6 +47,8 @@ const { data, error, isFetching } = useQuery(
 const line = computed(() => data.value?.line as unknown as Line | undefined)
 const only = computed(() => String(route.query.only ?? '') as Standing | '')
 const facet = computed(() => String(route.query.facet ?? ''))
+const type = computed(() => String(route.query.type ?? ''))
+const types = computed(() => [...new Set((data.value?.rows ?? []).map((row) => row.type))])
 const open = computed(() => Number(route.query.item ?? 0))
 function go(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
@@ -56,6 +58,7 @@ const rows = computed(() =>
   (data.value?.rows ?? []).filter(
     (row) =>
       (!only.value || row.standing === only.value) &&
+      (!type.value || row.type === type.value) &&
       (place.value < 0 || row.standing === 'refused' || !'=+'.includes(row.signs[place.value] ?? '=')),
   ),
 )
@@ -160,6 +163,15 @@ watch(rows, (now) => {
           <StandingMark :standing="standing" :count="line.totals[standing]" />
         </button>
       </template>
+      <select
+        v-if="types.length > 1"
+        :value="type"
+        aria-label="Type"
+        @change="go({ type: ($event.target as HTMLSelectElement).value || undefined })"
+      >
+        <option value="">any type</option>
+        <option v-for="name in types" :key="name" :value="name">{{ WORDS.types[name] }}</option>
+      </select>
       <button v-if="facet" type="button" class="here" @click="go({ facet: undefined })">
         {{ facet }} only ({{ rows.length }}) <span aria-hidden="true">×</span>
       </button>

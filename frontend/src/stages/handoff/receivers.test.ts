@@ -172,6 +172,8 @@ it('shows items by facets, what is the same quietly, and why something is not ta
 it('shows what differs in one facet, or stands in one way, alone', async () => {
   const { view } = await shown(ForecastPage, {}, { at: `${there}&facet=key`, answers: FORECAST })
   expect(view.findAll('.line.body').map((entry) => entry.find('button').text())).toEqual(['Second', 'Third'])
+  const other = await shown(ForecastPage, {}, { at: `${there}&type=essay`, answers: FORECAST })
+  expect(other.view.text()).toContain('No item is like that.')
   const refused = await shown(ForecastPage, {}, { at: `${there}&only=refused`, answers: FORECAST })
   expect(refused.view.findAll('.line.body')).toHaveLength(1)
 })
