@@ -191,6 +191,12 @@ def test_what_is_wrong_in_a_sheet_is_told_at_its_field(api, name):
     assert status == 422 and field in problem["place"] + problem["fact"] + json.dumps(problem)
 
 
+def test_a_sheet_of_toml_has_no_signs_that_are_none(api):
+    toml = 'name = "x"\ntitle = "X\\u0000"\nsteps = ["a", "b", "c"]\n[[formats]]\nname = "gift"'
+    status, problem = api.call("post", "/receivers/of-toml", {"toml": toml})
+    assert status == 422 and "characters that are none" in json.dumps(problem)
+
+
 def test_what_cannot_be_is_refused_with_words(api, course, pools):
     body = {"what": [ALL], "receivers": [{"receiver": "whole-shelf", "format": "gift"}]}
     assert api.call("post", f"/courses/{course}/hand-on", body)[0] == 422

@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from pydantic_core import PydanticCustomError
 
 from rogatum.core.errors import UnknownReceiver, UnreadableSource
 from rogatum.core.receivers.sheet import Sheet, sheet_from, sheet_from_toml
 from rogatum.core.receivers.shipped import NAMES, shipped_sheet, shipped_sheets
+from rogatum.web.bounds import check_value
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.receivers.models import Receiver
@@ -62,7 +64,12 @@ def checked_sheet(data: dict[str, Any]) -> Sheet:
 
 
 def read_toml(text: str) -> Sheet:
-    return sheet_from_toml(text, "This")
+    sheet = sheet_from_toml(text, "This")
+    try:
+        check_value(sheet.model_dump(mode="json"))
+    except PydanticCustomError as error:
+        raise UnreadableSource("This is no receiver sheet yet", f"{error}.", "Correct it.") from None
+    return sheet
 
 
 def add_receiver(user: Any, sheet: Sheet) -> Receiver:
