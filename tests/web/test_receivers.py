@@ -93,6 +93,12 @@ def test_a_wording_of_an_item_that_changed_since_is_left_aside(api, course, pool
     item = api.ok("get", f"/items/{row['id']}")["item"]
     api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": "Another one?"}})
     assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 1
+    asked = {"what": ALL, "receiver": "written-numbers", "item": row["id"]}
+    old = api.ok("post", f"/courses/{course}/forecast/item", asked)["left_aside"]
+    assert old["type"] == "fill_in"
+    api.ok("put", f"/courses/{course}/wordings/written-numbers/{row['id']}", {"item": old})
+    assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 0
+    assert api.ok("post", f"/courses/{course}/forecast/item", asked)["left_aside"] is None
 
 
 def test_each_receiver_gets_one_folder_with_its_steps_and_its_name_says_all(api, course, pools):

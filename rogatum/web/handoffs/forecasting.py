@@ -21,6 +21,7 @@ from rogatum.core.receivers.turning import turn
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs.banks import Chosen, bank_of, id_of, wordings_of, written_as
+from rogatum.web.handoffs.models import Wording
 from rogatum.web.handoffs.naming import base_name
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.tree import PoolTree
@@ -190,8 +191,15 @@ def detail_of(course: Course, row: Item, line: Line, survey: Survey) -> dict[str
         "item": pool_item.model_dump(mode="json"),
         "wording": written_as(row, wordings).model_dump(mode="json") if wording else None,
         "done": wording.done if wording else [],
+        "left_aside": _left_aside(course, row, line.receiver.key),
         "limits": _limits(line, item),
     }
+
+
+def _left_aside(course: Course, row: Item, receiver: str) -> dict[str, Any] | None:
+    """How it was written for the receiver before the item was changed."""
+    old = Wording.objects.filter(course=course, item=row, receiver=receiver).exclude(digest=row.digest).first()
+    return old.body if old else None
 
 
 def _told(told: ForecastItem) -> dict[str, Any]:

@@ -132,6 +132,7 @@ class ItemForecastOut(Schema):
     item: dict[str, Any]
     wording: dict[str, Any] | None
     done: list[str]
+    left_aside: dict[str, Any] | None
     limits: dict[str, Any]
 
 

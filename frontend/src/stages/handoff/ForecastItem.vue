@@ -61,6 +61,7 @@ const { data, error } = useQuery(
 const told = computed(() => data.value?.told as unknown as Told | undefined)
 const offers = computed(() => (data.value?.offers ?? []) as unknown as Offer[])
 const wording = computed(() => data.value?.wording as AnyItem | null | undefined)
+const leftAside = computed(() => data.value?.left_aside as AnyItem | null | undefined)
 const pool = computed(() => data.value?.item as AnyItem | undefined)
 const limits = computed(
   () => data.value?.limits as { stem: { most: number | null }; choice: { most: number | null } } | undefined,
@@ -128,6 +129,13 @@ const forget = useMutation({
             In the pool
           </button>
         </div>
+      </section>
+      <section v-if="leftAside" class="worded">
+        <p>It was written for {{ receiver }} before the item was changed, and is left aside:</p>
+        <ItemView :item="leftAside" />
+        <button type="button" class="link-button" :disabled="write.isPending.value" @click="write.mutate(leftAside)">
+          It still holds
+        </button>
       </section>
       <section v-if="wording" class="worded">
         <div class="row spread">

@@ -149,6 +149,7 @@ const DETAIL = {
   offers: [{ name: 'shorten', label: 'Write it shorter', by_hand: true, words: '' }],
   item: ITEM,
   wording: null,
+  left_aside: null,
   done: [],
   limits: { stem: { most: 20, has: 26 }, choice: { most: null, has: 4 } },
 }
