@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from rogatum.web.api import api as ninja
 from rogatum.web.courses.models import Course
 from rogatum.web.pools.models import Item, LikePair, Pool
-from tests.web.conftest import TEXT, read_paste, taken
+from tests.web.conftest import OWN_SHEET, TEXT, read_paste, taken
 
 MANY = 12
 # What makes one more row of each list, by the path of the list.
@@ -37,6 +37,7 @@ LISTS = {
     "/deleted-courses": lambda api, course, n: _deleted_course(api, n),
     "/offers": lambda api, course, n: _offer(api, course, n),
     "/alike": lambda api, course, n: _pair(api, course, n),
+    "/receivers": lambda api, course, n: api.ok("post", "/receivers", {"sheet": OWN_SHEET | {"title": f"Ours {n}"}}),
 }
 # Parts of one thing, with its number in the path: twelve of them in one text.
 PARTS = {
