@@ -216,7 +216,7 @@ def forecast(page: Page) -> None:
 def receivers(page: Page) -> None:
     stage(page, "Hand-off")
     page.get_by_role("link", name=re.compile("^Receivers")).click()
-    page.get_by_label("Formulas").wait_for()
+    page.get_by_label("Formulas", exact=True).wait_for()
 
 
 VIEWS = {

@@ -233,6 +233,10 @@ h3 {
   padding: 8px 10px;
 }
 
+.worded :deep(.faint) {
+  color: var(--rog-ink-soft);
+}
+
 .worded p {
   margin: 0;
 }

@@ -120,6 +120,10 @@ td .verdict {
   background: var(--rog-joined);
 }
 
+.fresh .faint {
+  color: var(--rog-ink-soft);
+}
+
 .otherwise {
   color: var(--rog-signal);
 }

@@ -148,6 +148,10 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
   background: var(--rog-joined);
 }
 
+.body.open .faint {
+  color: var(--rog-ink-soft);
+}
+
 .name {
   display: flex;
   gap: 10px;

@@ -150,6 +150,10 @@ li.here {
   background: var(--rog-joined);
 }
 
+li.here .faint {
+  color: var(--rog-ink-soft);
+}
+
 li .faint {
   margin-left: 8px;
 }

@@ -118,6 +118,10 @@ tr.chosen {
   background: var(--rog-joined);
 }
 
+tr.chosen .faint {
+  color: var(--rog-ink-soft);
+}
+
 label {
   display: flex;
   gap: 10px;
