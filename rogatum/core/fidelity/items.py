@@ -40,9 +40,11 @@ class Sides:
 
     def disagreements(self, a: Item, b: Item) -> list[Disagreement]:
         """The probes that the two mark differently; several facets ask for those of one pair, one after the other."""
-        if self._differing is None or self._differing[0] is not a or self._differing[1] is not b:
-            self._differing = (a, b, disagreements(a, b))
-        return self._differing[2]
+        last = self._differing
+        if last is None or last[0] is not a or last[1] is not b:
+            # Sides may be asked by several threads at once: what is kept is taken as a whole.
+            last = self._differing = (a, b, disagreements(a, b))
+        return last[2]
 
     def forget(self, item: Item) -> None:
         """Must be called of an item that does not outlive these sides: another may come to lie in its place."""

@@ -25,7 +25,9 @@ from rogatum.core.items.model import (
     Numeric,
     NumericBlank,
     TextBlank,
+    TrueFalse,
 )
+from rogatum.core.items.parts import options
 
 ELLIPSIS = "…"
 # Pictures, sounds, formulas and blanks are no formatting.
@@ -86,6 +88,12 @@ def name_cut_to(name: str, most: int | None, without: str = "") -> str:
     """A name of at most so many characters, with a hyphen for each sign that it cannot have."""
     kept = "".join("-" if sign in without else sign for sign in name) if without else name
     return kept if most is None or len(kept) <= most else kept[: most - 1].rstrip() + ELLIPSIS
+
+
+def lengths(item: Item) -> tuple[int, list[int]]:
+    """The characters of the stem, and of each option; statements are true or false, which is no text of theirs."""
+    written = [] if isinstance(item, TrueFalse) else options(item)
+    return len(plain_text(item.stem)), [len(plain_text(content)) for content in written]
 
 
 # All or nothing
@@ -181,6 +189,7 @@ __all__ = [
     "cut_to",
     "formulas_as",
     "formulas_as_text",
+    "lengths",
     "name_cut_to",
     "nothing_below_zero",
     "without_alternatives",

@@ -15,7 +15,6 @@ from rogatum.core.fidelity.items import Facet
 from rogatum.core.formats import Carries, Format, format_named
 from rogatum.core.items import ItemType
 from rogatum.core.items.parts import TRAITS
-from rogatum.core.receivers.sheet import FEEDBACK_KINDS
 
 Verdicts = dict[Facet, Verdict]
 
@@ -29,7 +28,6 @@ class Reaction:
 
     verdicts: Verdicts = field(default_factory=dict)
     message: str = ""
-    code: str = "not-carried"
     gone: bool = True
     refused: bool = False
 
@@ -114,16 +112,27 @@ def reaction_of(format_name: str, feature: str, item_type: ItemType) -> Reaction
 def _said_otherwise(entry: Format, feature: str, item_type: ItemType) -> Reaction | None:
     said = entry.carries.otherwise
     verdicts = said.get(f"{feature}@{item_type}", said.get(feature))
-    if verdicts is None:
-        return None
+    if not verdicts:
+        return None if verdicts is None else Reaction()
     adds = "added" in verdicts.values()
     words = "writes points where none are said" if adds else _written_otherwise(feature)
-    return Reaction(dict(verdicts), f"{entry.label} {words}.", "written-otherwise", gone=not adds)  # type: ignore[arg-type]
+    return Reaction(dict(verdicts), f"{entry.label} {words}.", gone=not adds)  # type: ignore[arg-type]
+
+
+# What formats make of features that no rule is about.
+_OTHERWISE = {
+    "unit": "has no place for the unit of a number",
+    "forms": "has no place for several answers of one blank",
+    "one-right": "takes several choices of which one is right for a single choice",
+    "open-range": "has no place for numbers without a bound",
+    "glued-blank": "puts a space beside a blank",
+    "best-feedback": "tells the feedback of the best answer as that of a right one",
+}
 
 
 def _written_otherwise(feature: str) -> str:
     rule = RULES.get(feature)
-    return f"has no place for {rule.words}" if rule else f"writes {feature.replace('-', ' ')} in another way"
+    return f"has no place for {rule.words}" if rule else _OTHERWISE[feature]
 
 
 def _within_feedback(entry: Format, slot: str, trait: str, item_type: ItemType) -> Reaction | None:
@@ -143,6 +152,3 @@ def left_out(format_name: str, item_type: ItemType) -> str:
     """Why a format leaves items of a type out; empty where it has a place for them."""
     entry = format_named(format_name)
     return "" if item_type in entry.carries.types else f"{entry.label} has no {TRAITS[item_type].label} items."
-
-
-__all__ = ["FEEDBACK_KINDS", "RULES", "Reaction", "Rule", "left_out", "reaction_of"]

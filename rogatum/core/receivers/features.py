@@ -32,13 +32,12 @@ from rogatum.core.items import (
     parts,
 )
 from rogatum.core.items.by_type import ByType
+from rogatum.core.items.coarser import lengths
 from rogatum.core.items.content import TEX, alt_texts, media_refs, plain_text, skeleton
 from rogatum.core.items.walking import each_content
 
 _GLUED = re.compile(r"\w<span data-blank|data-blank=\"[^\"]*\"></span>\w")
 MODEL_ANSWER = "model-answer"
-# What content can hold, each a facet of its own.
-IN_CONTENT = ("formatting", "math", "bare-math", "media", "alt")
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,10 +81,8 @@ def features_of(item: Item, around: Surroundings) -> Features:
             held.add(f"{slot}/{trait}" if slot else trait)
         if slot is None and "src=" in content:
             pictures += [around.media.get(ref, (0, "")) for ref in media_refs(content)]
-    options = [len(plain_text(content)) for content in parts.options(item)] if item.type != "true_false" else []
-    return Features(
-        item.type, frozenset(held), len(plain_text(item.stem)), max(options, default=0), len(parts.choices(item)), tuple(pictures)
-    )
+    stem, options = lengths(item)
+    return Features(item.type, frozenset(held), stem, max(options, default=0), len(parts.choices(item)), tuple(pictures))
 
 
 def slot_of(name: str) -> str:

@@ -106,8 +106,8 @@ class Survey:
             }
         )
         other = Survey.__new__(Survey)
-        other.bank, other.around, other._made = bank, Surroundings.of(bank), self._made
-        other.sides, other._own = Sides(bank, bank), {id(item) for item in bank.items}
+        other.bank, other.around, other._made = bank, Surroundings.of(bank), dict(self._made)
+        other.sides, other._own = Sides(bank, bank), self._own | {id(item) for item in items.values()}
         places = {item.id: place for place, item in enumerate(self.bank.items)}
         other.features, other.names, other.paths = list(self.features), list(self.names), self.paths
         for key, item in items.items():
@@ -123,22 +123,32 @@ class Survey:
         return self._once(item, make, lambda: make(item), touches)
 
     def _once(self, item: Item, how: object, make: Callable[[], Item], touches: Collection[Facet]) -> Made:
-        """What is made of an item in one way is made once; the items are kept by what was made of them, so that ids stay theirs."""
-        key = (id(item), how)
-        if key not in self._made:
-            after = make()
-            self._made[key] = Made(item, after, features_of(after, self.around), tuple(self.judged(item, after, touches)))
-        return self._made[key]
+        """What is made of an item in one way. Of what lives as long as the survey it is made once, and lives as long then."""
+        known = self._made.get((id(item), how))
+        if known is not None:
+            return known
+        after, lives = make(), id(item) in self._own
+        made = Made(item, after, features_of(after, self.around), tuple(self.judged(item, after, touches)))
+        if lives:
+            self._made[(id(item), how)] = made
+            self._own.add(id(after))
+        return made
 
     def verdict(self, facet: Facet, before: Item, after: Item) -> Verdict:
-        return JUDGES[facet](before, after, self.sides).verdict
+        found = JUDGES[facet](before, after, self.sides).verdict
+        self._forget(before, after)
+        return found
 
     def judged(self, before: Item, after: Item, touches: Collection[Facet] = FACETS) -> Iterator[tuple[Facet, Judgement]]:
         for facet in touches:
             judgement = JUDGES[facet](before, after, self.sides)
             if judgement.verdict != "same":
                 yield facet, judgement
-        for item in (before, after):
+        self._forget(before, after)
+
+    def _forget(self, *items: Item) -> None:
+        """Another item may come to lie where one lay that does not live as long as the survey."""
+        for item in items:
             if id(item) not in self._own:
                 self.sides.forget(item)
 
@@ -237,8 +247,8 @@ class _Walk:
         notes, gone = [], set()
         for feature in sorted(features.held):
             reaction = reaction_of(self.format, feature, features.type)
-            if feature == "pool" and not self.room.pools:
-                reaction = Reaction({"grouping": "lost"}, f"{self.entry.label} has no place for pools here.")
+            if reaction is None and feature == "pool" and not self.room.pools:
+                reaction = Reaction({"grouping": "lost"}, f"{self.entry.label} has no place for pools beside quizzes.")
             if reaction is None:
                 continue
             if reaction.refused:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from rogatum.core.exporting import room_of
@@ -14,7 +14,7 @@ from rogatum.core.items.retyping import as_type
 from rogatum.core.quizzes.draws import draw as drawn
 from rogatum.core.quizzes.model import Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import Stock, stated_points, with_points
-from rogatum.core.receivers.sheet import QuizHabits, Sheet
+from rogatum.core.receivers.sheet import Sheet
 
 
 @dataclass(frozen=True)
@@ -88,7 +88,7 @@ def _worth_once(quizzes: list[Quiz], stock: Stock, own: Mapping[str, float | Non
 
 def _there(quiz: Quiz, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Quiz:
     habits = sheet.quiz
-    parts = [change(part) for part in quiz.parts for change in [_draws(habits, sheet, stock, kept)]]
+    parts = [_drawing(part, sheet, stock, kept) for part in quiz.parts]
     if habits.instructions == "drops":
         parts = [part.model_copy(update={"instructions": ""}) for part in parts]
     if habits.page_breaks == "drops":
@@ -104,10 +104,11 @@ def _arrived(part: Part, kept: Collection[str]) -> Part:
     return part.model_copy(update={"items": [key for key in part.items if key in kept]})
 
 
-def _draws(habits: QuizHabits, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Callable[[Part], Part]:
-    if habits.draws == "takes":
-        return lambda part: _from_these(part, stock, kept)
-    return lambda part: _all_of(part, stock) if habits.draws == "all items" else _fixed(part, stock, sheet.name)
+def _drawing(part: Part, sheet: Sheet, stock: Stock, kept: Collection[str]) -> Part:
+    """What becomes of a draw: it stays, is drawn once, or all that it is from stands there."""
+    if sheet.quiz.draws == "takes":
+        return _from_these(part, stock, kept)
+    return _all_of(part, stock) if sheet.quiz.draws == "all items" else _fixed(part, stock, sheet.name)
 
 
 def _all_of(part: Part, stock: Stock) -> Part:

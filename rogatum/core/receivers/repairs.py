@@ -10,9 +10,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from rogatum.core.fidelity.items import Facet
-from rogatum.core.items import Item, ItemType, parts
+from rogatum.core.items import Item, ItemType
 from rogatum.core.items.coarser import name_cut_to
-from rogatum.core.items.content import plain_text
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.receivers.by_receiver import rounded, title_with_outcomes
 from rogatum.core.receivers.forecast import ForecastItem
@@ -133,8 +132,3 @@ _CHANGES: dict[str, Callable[[Item, Sheet], Item]] = {
     CUT_TITLE: _with_cut_title,
     WHOLE_POINTS: _with_whole_points,
 }
-
-
-def lengths(item: Item) -> tuple[int, list[int]]:
-    """The characters of the stem, and of each option."""
-    return len(plain_text(item.stem)), [len(plain_text(content)) for content in parts.options(item)]

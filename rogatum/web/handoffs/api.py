@@ -141,7 +141,7 @@ def forecast_matrix(request: HttpRequest, course_id: Id, body: MatrixIn) -> obje
         line=forecasting.line_as_json(line),
         facets=list(FACETS),
         rows=forecasting.rows_of(line),
-        offers=forecasting.offers_of(line, forecasting.survey_for(course, what, receiver)),
+        offers=forecasting.offers_of(line),
     )
 
 
@@ -151,7 +151,7 @@ def forecast_item(request: HttpRequest, course_id: Id, body: ItemForecastIn) -> 
     receiver, what = receiver_known(request.user, body.receiver), _what(request, course, body.what)
     line = forecasting.line_for(course, what, receiver, body.format)
     row = get_object_or_404(Item, pk=body.item, course=course)
-    return forecasting.detail_of(course, row, line, forecasting.survey_for(course, what, receiver))
+    return forecasting.detail_of(course, row, line)
 
 
 @router.post("/courses/{course_id}/forecast/repair", response=SavingDone, operation_id="forecast_repair")

@@ -5,18 +5,16 @@ from __future__ import annotations
 import hashlib
 import json
 from collections import OrderedDict
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any
 
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.items.content import plain_text
-from rogatum.core.items.parts import options
-from rogatum.core.receivers.forecast import Forecast, ForecastItem, Survey, best_format, forecast, types_taken
+from rogatum.core.receivers.forecast import Forecast, Survey, best_format, forecast, types_taken
 from rogatum.core.receivers.repairs import Offer, offers_for
-from rogatum.core.receivers.telling import note_as_json
+from rogatum.core.receivers.telling import item_as_json
 from rogatum.core.receivers.turning import turn
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
@@ -58,13 +56,11 @@ def _state_of(course: Course, what: Chosen, section: str) -> str:
     return hashlib.sha256(said.encode()).hexdigest()
 
 
-def survey_for(course: Course, what: Chosen, receiver: Known, section: str = "") -> Survey:
-    """The survey as it is for one receiver: with its own wordings."""
-    survey = survey_of(course, what, section)
-    wordings = wordings_of(course, what.rows, receiver.key)
-    if not wordings:
+def _written_for(survey: Survey, course: Course, what: Chosen, receiver: Known, worded: Collection[int]) -> Survey:
+    """The survey as it is for one receiver: with its own wordings, which are of these rows."""
+    if not worded:
         return survey
-    bank, _ = bank_of(course, what.title, [row for row in what.rows if row.pk in wordings], receiver=receiver.key)
+    bank, _ = bank_of(course, what.title, [row for row in what.rows if row.pk in worded], receiver=receiver.key)
     own = {item.id: item for item in bank.items}
     # The passages of a part of the bank are numbered otherwise.
     kept = {item.id: item.stimulus for item in survey.bank.items}
@@ -73,31 +69,37 @@ def survey_for(course: Course, what: Chosen, receiver: Known, section: str = "")
 
 @dataclass(frozen=True)
 class Line:
-    """What one receiver will make of what is chosen, in the best of its formats."""
+    """What one receiver will make of what is chosen, in the best of its formats; `worded` items are written for it."""
 
     receiver: Known
+    survey: Survey
     told: Forecast
     because: str
     worded: int
 
 
-def line_for(course: Course, what: Chosen, receiver: Known, format_name: str = "", section: str = "") -> Line:
-    survey = survey_for(course, what, receiver, section)
+def line_for(
+    course: Course, what: Chosen, receiver: Known, format_name: str = "", section: str = "", surveyed: Survey | None = None
+) -> Line:
+    """The forecast for one receiver; `surveyed` is what is chosen, where it was surveyed already."""
+    worded = wordings_of(course, what.rows, receiver.key).keys()
+    survey = _written_for(surveyed or survey_of(course, what, section), course, what, receiver, worded)
     name = base_name(course, what.title, receiver.sheet.title, section)
-    worded = len(wordings_of(course, what.rows, receiver.key))
     if format_name:
         if format_name not in receiver.sheet.format_names():
             raise NotPossible(f"{receiver.sheet.title} does not take this format.", "Choose one that it takes.", status=422)
-        return Line(receiver, forecast(survey.bank, receiver.sheet, format_name, survey, name), "You chose it.", worded)
-    told, because = best_format(survey.bank, receiver.sheet, survey, name)
-    return Line(receiver, told, because, worded)
+        told, because = forecast(survey.bank, receiver.sheet, format_name, survey, name), "You chose it."
+    else:
+        told, because = best_format(survey.bank, receiver.sheet, survey, name)
+    return Line(receiver, survey, told, because, len(worded))
 
 
 def lines_for(course: Course, what: Chosen, receivers: Sequence[Known]) -> Iterator[dict[str, Any]]:
     """A line for each receiver, as it is known."""
     yield {"title": what.title, "items": len(what.rows), "receivers": len(receivers)}
+    surveyed = survey_of(course, what)
     for receiver in receivers:
-        yield line_as_json(line_for(course, what, receiver))
+        yield line_as_json(line_for(course, what, receiver, surveyed=surveyed))
 
 
 def line_as_json(line: Line) -> dict[str, Any]:
@@ -156,11 +158,11 @@ def rows_of(line: Line) -> list[dict[str, Any]]:
     ]
 
 
-def offers_of(line: Line, survey: Survey) -> list[dict[str, Any]]:
+def offers_of(line: Line) -> list[dict[str, Any]]:
     """The repairs that would save something, each with the items that it would help."""
     taken = types_taken(line.receiver.sheet, line.told.format)
     found: dict[str, dict[str, Any]] = {}
-    for item, told in zip(survey.bank.items, line.told.items, strict=True):
+    for item, told in zip(line.survey.bank.items, line.told.items, strict=True):
         if told.standing == "kept":
             continue
         for offer in offers_for(item, told, line.receiver.sheet, taken):
@@ -173,12 +175,12 @@ def _offer(offer: Offer) -> dict[str, Any]:
     return {"name": offer.name, "label": offer.label, "by_hand": offer.by_hand, "facets": list(offer.facets)}
 
 
-def detail_of(course: Course, row: Item, line: Line, survey: Survey) -> dict[str, Any]:
+def detail_of(course: Course, row: Item, line: Line) -> dict[str, Any]:
     """All that is said of one item: why, what will be seen, what would save something, and how it is written for the receiver."""
-    place = next((n for n, item in enumerate(survey.bank.items) if item.id == id_of(row)), None)
+    place = next((n for n, item in enumerate(line.survey.bank.items) if item.id == id_of(row)), None)
     if place is None:
         raise NotPossible("That item is not among what is chosen.", "Choose what it lies in.", status=404)
-    told, item = line.told.items[place], survey.bank.items[place]
+    told, item = line.told.items[place], line.survey.bank.items[place]
     wordings = wordings_of(course, [row], line.receiver.key)
     wording = wordings.get(row.pk)
     taken = types_taken(line.receiver.sheet, line.told.format)
@@ -186,13 +188,13 @@ def detail_of(course: Course, row: Item, line: Line, survey: Survey) -> dict[str
     return {
         "id": item.id,
         "row": row.pk,
-        "told": _told(told),
+        "told": item_as_json(told),
         "offers": [_offer(offer) | _preview(item, offer) for offer in offers_for(item, told, line.receiver.sheet, taken)],
         "item": pool_item.model_dump(mode="json"),
         "wording": written_as(row, wordings).model_dump(mode="json") if wording else None,
         "done": wording.done if wording else [],
         "left_aside": _left_aside(course, row, line.receiver.key),
-        "limits": _limits(line, item),
+        "limits": _limits(line),
     }
 
 
@@ -202,28 +204,13 @@ def _left_aside(course: Course, row: Item, receiver: str) -> dict[str, Any] | No
     return old.body if old else None
 
 
-def _told(told: ForecastItem) -> dict[str, Any]:
-    return {
-        "title": told.title,
-        "type": told.type,
-        "standing": told.standing,
-        "facets": dict(told.facets),
-        "notes": [note_as_json(note) for note in told.notes],
-    }
-
-
 def _preview(item: CoreItem, offer: Offer) -> dict[str, Any]:
     """What a change of type would keep of the marking."""
     kind, _, wanted = offer.name.partition(":")
     return {"words": turn(item, wanted).words if kind == "turn" else ""}  # type: ignore[arg-type]
 
 
-def _limits(line: Line, item: CoreItem) -> dict[str, Any]:
+def _limits(line: Line) -> dict[str, Any]:
+    """How many characters a stem and a choice may have there, None for any number."""
     limits = line.receiver.sheet.limits
-    return {
-        "stem": {"most": limits.stem.most if limits.stem else None, "has": len(plain_text(item.stem))},
-        "choice": {
-            "most": limits.choice.most if limits.choice else None,
-            "has": max((len(plain_text(content)) for content in options(item)), default=0),
-        },
-    }
+    return {name: limit.most if limit else None for name, limit in (("stem", limits.stem), ("choice", limits.choice))}

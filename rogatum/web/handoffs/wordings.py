@@ -25,9 +25,9 @@ from rogatum.web.courses.services import add_media, own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import MEDIA
 from rogatum.web.handoffs.banks import Chosen, row_of, wordings_of, written_as
-from rogatum.web.handoffs.forecasting import line_for, offers_of, survey_for
+from rogatum.web.handoffs.forecasting import line_for, offers_of
 from rogatum.web.handoffs.models import Wording
-from rogatum.web.pools.bodies import set_body
+from rogatum.web.pools.bodies import core_item, set_body
 from rogatum.web.pools.models import Item
 from rogatum.web.receivers.services import Known
 
@@ -40,7 +40,7 @@ def write_for(course: Course, user: Any, row: Item, receiver: Known, item: CoreI
     courses.must_edit(user, course)
     with Recorder(course, user, f"Wrote “{row.text[:50]}” for {receiver.sheet.title}") as record:
         row = record.current(row)
-        return _keep(record, course, row, receiver.key, _admitted(course, row, item), "written by hand")
+        return _keep(record, row, receiver.key, _admitted(row, item, Gate(own_media(course))), "written by hand")
 
 
 def forget_wording(course: Course, user: Any, row: Item, receiver: Known) -> None:
@@ -60,8 +60,8 @@ def apply_repair(
     Raises NotPossible for one that is not offered, or that a person writes.
     """
     courses.must_edit(user, course)
-    line, survey = line_for(course, what, receiver, format_name), survey_for(course, what, receiver)
-    offer = next((entry for entry in offers_of(line, survey) if entry["name"] == name), None)
+    line = line_for(course, what, receiver, format_name)
+    offer = next((entry for entry in offers_of(line) if entry["name"] == name), None)
     if offer is None or name == SHORTEN or (name.startswith(f"{TURN}:") and name.partition(":")[2] not in TARGETS):
         raise NotPossible("That would save nothing here any more.", "Look at the forecast anew.", status=422)
     helped = {row_of(key) for key in offer["items"]}
@@ -71,30 +71,27 @@ def apply_repair(
     change = _change(course, user, rows, receiver, name)
     where = f"for {receiver.sheet.title}" if place == "receiver" else "in the pool"
     with Recorder(course, user, f"{offer['label']}: {len(rows)} {'item' if len(rows) == 1 else 'items'}, {where}") as record:
-        for row in rows:
-            _repair_one(record, course, record.current(row), receiver.key, change, offer["label"], place)
+        gate, wordings = Gate(own_media(course)), wordings_of(course, rows, receiver.key)
+        for row in map(record.current, rows):
+            if place == "receiver":
+                item = change(written_as(row, wordings))
+                _keep(record, row, receiver.key, _admitted(row, item, gate), offer["label"])
+            else:
+                before = fields_of(row)
+                set_body(row, _admitted(row, change(core_item(row)), gate))
+                row.save()
+                record.changed("item", row, before)
     return len(rows)
 
 
-def _repair_one(record: Recorder, course: Course, row: Item, receiver: str, change: Change, label: str, place: Place) -> None:
-    if place == "receiver":
-        item = change(written_as(row, wordings_of(course, [row], receiver)))
-        _keep(record, course, row, receiver, _admitted(course, row, item), label)
-        return
-    before = fields_of(row)
-    set_body(row, _admitted(course, row, change(written_as(row, {}))))
-    row.save()
-    record.changed("item", row, before)
+def _admitted(row: Item, item: CoreItem, gate: Gate) -> CoreItem:
+    return admit_item(item.model_copy(update={"id": row.body["id"]}), gate)
 
 
-def _admitted(course: Course, row: Item, item: CoreItem) -> CoreItem:
-    return admit_item(item.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
-
-
-def _keep(record: Recorder, course: Course, row: Item, receiver: str, item: CoreItem, done: str) -> Wording:
+def _keep(record: Recorder, row: Item, receiver: str, item: CoreItem, done: str) -> Wording:
     body, found = item.model_dump(mode="json"), Wording.objects.filter(item=row, receiver=receiver).first()
     if found is None:
-        made = Wording.objects.create(course=course, item=row, receiver=receiver, body=body, digest=row.digest, done=[done])
+        made = Wording.objects.create(course_id=row.course_id, item=row, receiver=receiver, body=body, digest=row.digest, done=[done])
         record.created("wording", [made])
         return made
     before = fields_of(found)
@@ -119,9 +116,7 @@ def _change(course: Course, user: Any, rows: Sequence[Item], receiver: Known, na
 def _with_formula_pictures(course: Course, user: Any, rows: Sequence[Item], receiver: Known) -> Change:
     wordings = wordings_of(course, rows, receiver.key)
     contents = [content for row in rows for content in each_content(written_as(row, wordings))]
-    formulas: list[str] = []
-    for content in contents:
-        formulas_as(content, lambda tex: formulas.append(tex) or "")
+    formulas = [tex for content in contents for tex in _formulas_in(content)]
     drawn = apart.formula_pictures(list(dict.fromkeys(formulas)), Path(settings.SCRATCH))
     refs = {
         tex: add_media(course, user, f"formula-{number}.png", io.BytesIO(data), len(data)).ref

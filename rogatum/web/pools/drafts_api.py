@@ -7,6 +7,7 @@ from ninja import Router
 
 from rogatum.core.items import Cloze
 from rogatum.core.items.changes import with_blanks_of_stem, with_shares
+from rogatum.core.items.coarser import lengths
 from rogatum.core.items.key import set_key
 from rogatum.core.items.number_forms import turned
 from rogatum.core.items.retyping import as_type, blank_as
@@ -16,6 +17,7 @@ from rogatum.web.pools.drafts_schemas import (
     ItemBodyIn,
     KeyIn,
     KeyOut,
+    LengthsOut,
     NumberBody,
     RetypedOut,
     RetypeIn,
@@ -36,6 +38,13 @@ def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
     """An item that is being edited as another type, with what stays and what goes; nothing is stored."""
     made = as_type(body.item, body.type)
     return RetypedOut(item=made.item, stays=made.stays, goes=made.goes)
+
+
+@router.post("/item-lengths", response=LengthsOut, operation_id="items_count_lengths")
+def count_lengths(request: HttpRequest, body: ItemBodyIn) -> object:
+    """The characters that an item which is being edited has, as limits count them."""
+    stem, options = lengths(body.item)
+    return LengthsOut(stem=stem, options=options)
 
 
 @router.post("/item-blanks", response=KeyOut, operation_id="items_set_blanks")

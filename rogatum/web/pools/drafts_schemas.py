@@ -63,3 +63,10 @@ class RetypedOut(Schema):
     item: CoreItem
     stays: list[str]
     goes: list[str]
+
+
+class LengthsOut(Schema):
+    """Characters of plain text: of the stem, and of each option that a student chooses from."""
+
+    stem: int
+    options: list[int]
