@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime
 
 import pytest
 from hypothesis import given
@@ -13,11 +15,17 @@ from PIL import Image
 from rogatum.cli import main
 from rogatum.core.errors import UnknownReceiver, UnreadableSource
 from rogatum.core.exporting import export_bank
+from rogatum.core.formats import writable_formats
 from rogatum.core.formats.print.formula_pictures import formula_pictures
 from rogatum.core.items import Bank, Choice, FillIn, Media, MultipleChoice, Numeric, NumericAnswer, Ordering, PoolEntry, TrueFalse
 from rogatum.core.items.coarser import cut_to, name_cut_to, without_formatting
 from rogatum.core.items.content import formula_from_tex, formula_picture, plain_text
+from rogatum.core.quizzes.carrying import as_of_section
 from rogatum.core.quizzes.marking import mark
+from rogatum.core.quizzes.model import Quiz, Settings
+from rogatum.core.quizzes.settings import SectionDates, StudentException
+from rogatum.core.receivers.by_format import reaction_of
+from rogatum.core.receivers.features import Surroundings, features_of
 from rogatum.core.receivers.forecast import Survey, best_format, forecast
 from rogatum.core.receivers.repairs import offers_for, repaired
 from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml, sheet_to_toml
@@ -26,6 +34,7 @@ from rogatum.core.receivers.turning import forms_of, turn
 from rogatum.core.sources import MediaBox
 from rogatum.core.sources.pictures import smaller_picture
 from rogatum.standins.program import main as stand_in
+from tests.core.every_facet import every_facet
 
 STEPS = ["Open it.", "Give it the file.", "Look."]
 
@@ -247,3 +256,56 @@ def test_a_picture_that_is_too_large_goes_or_takes_its_item_with_it():
     for beyond, standing in (("drops", "lost"), ("refuses", "refused")):
         told = forecast(held, sheet(limits={"pictures": {"bytes": 1000, "beyond": beyond}}), "items-json").items[0]
         assert told.standing == standing and told.notes[0].excess.has == 5000
+
+
+# A survey is kept for a while, and asked by several at once
+
+
+def test_a_survey_that_is_asked_again_and_again_does_not_grow():
+    sheets = [shipped_sheet(name) for name in ("small-hall", "written-numbers", "first-shelf")]
+    survey = Survey(every_facet())
+    first = [forecast(survey.bank, entry, entry.format_names()[0], survey) for entry in sheets]
+    held = len(survey._made)
+    assert [forecast(survey.bank, entry, entry.format_names()[0], survey) for entry in sheets] == first
+    assert len(survey._made) == held
+    own = survey.bank.items[0].model_copy(update={"stem": "Shorter."})
+    other = survey.replaced({own.id: own})
+    forecast(other.bank, sheets[0], "qti-2.1", other)
+    assert len(survey._made) == held
+
+
+def test_threads_that_share_a_survey_find_the_same():
+    survey, entry = Survey(every_facet()), shipped_sheet("written-numbers")
+    expected = forecast(survey.bank, entry, "qti-2.1")
+    with ThreadPoolExecutor(4) as pool:
+        found = list(pool.map(lambda _: forecast(survey.bank, entry, "qti-2.1", survey), range(8)))
+    assert all(told == expected for told in found)
+
+
+def test_a_quiz_of_a_section_has_its_dates_and_nothing_of_others():
+    opens, later = datetime(2026, 9, 1, 8, tzinfo=UTC), datetime(2026, 9, 3, 8, tzinfo=UTC)
+    settings = Settings(
+        opens=opens,
+        time_limit=25,
+        sections=[SectionDates(section="Monday", opens=later), SectionDates(section="Thursday", closes=later)],
+        exceptions=[
+            StudentException(student="R. Vane", section="Monday", time_factor=1.5),
+            StudentException(student="A", section="Thursday"),
+        ],
+    )
+    monday = as_of_section(Quiz(id="q", title="Week 3", settings=settings), "Monday").settings
+    assert (monday.opens, monday.closes, monday.sections, monday.time_limit) == (later, None, None, 25)
+    assert [entry.student for entry in monday.exceptions] == ["R. Vane"]
+    assert as_of_section(Quiz(id="q", settings=settings), "Friday").settings.opens == opens
+
+
+@pytest.mark.parametrize("entry", writable_formats(), ids=lambda entry: entry.name)
+def test_what_a_format_says_otherwise_is_about_features_that_there_are(entry):
+    """A word that no item has would be a rule that never holds."""
+    around = Surroundings.of(every_facet())
+    held = {feature for item in every_facet().items for feature in features_of(item, around).held} | {"no-points", "bare-picture"}
+    assert {key.partition("@")[0] for key in entry.carries.otherwise} <= held
+    for key in entry.carries.otherwise:
+        feature, _, item_type = key.partition("@")
+        reaction = reaction_of(entry.name, feature, item_type or "multiple_choice")
+        assert reaction is None or reaction.message.startswith(entry.label)

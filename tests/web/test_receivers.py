@@ -7,7 +7,12 @@ import json
 import zipfile
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from PIL import Image
 
+from rogatum.core.items.content import formula_from_tex
 from rogatum.core.receivers.shipped import NAMES
 from tests.web.conftest import Api
 
@@ -214,3 +219,130 @@ def test_what_cannot_be_is_refused_with_words(api, course, pools):
     )
     (paper,) = hand_on(api, course, "paper")
     assert paper["can_be_sent"] is False and api.call("post", f"/handoffs/{paper['id']}/send", {})[0] == 422
+
+
+# Pictures
+
+
+def own_sheet(api, **more) -> str:
+    sheet = {"name": "ours", "title": "Ours", "formats": [{"name": "qti-2.1"}], "steps": STEPS} | more
+    return api.ok("post", "/receivers", {"sheet": sheet})["key"]
+
+
+def with_stem(api, course, kind, stem) -> int:
+    """The first item of a type with another stem; its number."""
+    row = next(row for row in api.ok("get", f"/courses/{course}/items")["rows"] if row["type"] == kind)
+    item = api.ok("get", f"/items/{row['id']}")["item"]
+    api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": stem}})
+    return row["id"]
+
+
+def noise(side: int) -> bytes:
+    buffer = io.BytesIO()
+    Image.effect_noise((side, side), 90).save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def test_formulas_become_pictures_that_carry_their_tex(api, course, pools):
+    formula = formula_from_tex(r"\frac{m}{V}")
+    item = with_stem(api, course, "true_false", f"Is {formula} the density?")
+    key = own_sheet(api, content={"formulas": "text"})
+    assert lines_of(api, course, ALL, [key])[1][key]["facets"]["math"] == {"lost": 1, "same": 4}
+    assert repair(api, course, key, "formulas-to-pictures") == {"items": 1}
+    worded = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": key, "item": item})["wording"]
+    assert 'alt="\\(\\frac{m}{V}\\)"' in worded["stem"] and "<math" not in worded["stem"]
+    assert "math" not in {facet for facet, sums in lines_of(api, course, ALL, [key])[1][key]["facets"].items() if "lost" in sums}
+    (handoff,) = hand_on(api, course, key)
+    assert api.ok("post", f"/handoffs/{handoff['id']}/send")["arrived"]["otherwise"] == []
+    inner = next(data for name, data in folder_of(api, handoff).items() if name.endswith(".zip"))
+    with zipfile.ZipFile(io.BytesIO(inner)) as archive:
+        assert any("formula" in name for name in archive.namelist())
+
+
+def test_a_picture_that_is_too_large_is_made_smaller_for_one_receiver(api, course, pools):
+    data = noise(200)
+    file = SimpleUploadedFile("pit.png", data, "image/png")
+    media = api.client.post(f"/api/courses/{course}/media", {"files": file}).json()[0]
+    item = with_stem(api, course, "true_false", f'Is it wet? <img src="{media["ref"]}" alt="pit"/>')
+    key = own_sheet(api, limits={"pictures": {"bytes": 20_000, "beyond": "refuses"}})
+    told = matrix(api, course, key)
+    assert "a picture of" in next(row["why"] for row in told["rows"] if row["standing"] == "refused").lower()
+    repair(api, course, key, "smaller-pictures")
+    assert lines_of(api, course, ALL, [key])[1][key]["totals"]["refused"] == 0
+    worded = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": key, "item": item})["wording"]
+    assert media["ref"] not in worded["stem"] and 'alt="pit"' in worded["stem"]
+    tiny = own_sheet(api, limits={"pictures": {"bytes": 10, "beyond": "refuses"}})
+    body = {"what": ALL, "receiver": tiny, "repair": "smaller-pictures"}
+    status, problem = api.call("post", f"/courses/{course}/forecast/repair", body)
+    assert status == 422 and "cannot be made small enough" in problem["fact"]
+
+
+# Several at once, and limits of files
+
+
+def test_several_things_go_to_several_receivers_in_one_job(api, course, pools):
+    things = [{"selection": {"all_matching": True, "pool": pool["id"]}} for pool in pools]
+    handed = hand_on(api, course, "whole-shelf", "paper", what=things)
+    assert [(h["title"], h["receiver"]) for h in handed] == [
+        (pool["name"], key) for pool in pools for key in ("whole-shelf", "paper")
+    ]
+    assert len({h["group"] for h in handed}) == 1 and len({h["file_name"] for h in handed}) == len(handed)
+    many = {"what": things * 20, "receivers": [{"receiver": name} for name in NAMES]}
+    assert "Choose at most" in api.call("post", f"/courses/{course}/hand-on", many)[1]["way_out"]
+
+
+def test_what_is_more_than_a_file_takes_comes_in_parts(api, course, pools):
+    key = own_sheet(api, limits={"items_per_file": 2})
+    assert lines_of(api, course, ALL, [key])[1][key]["files"] == 3
+    (handoff,) = hand_on(api, course, key)
+    names = [name.rpartition("/")[2] for name in folder_of(api, handoff)]
+    assert [name.rpartition(" - ")[2] for name in names[:3]] == [f"part {n} of 3.zip" for n in (1, 2, 3)]
+    assert len(handoff["ledger"]["items"]) == 5 and handoff["totals"]["same"] + handoff["totals"]["added"] == 5
+    assert api.ok("post", f"/handoffs/{handoff['id']}/send")["arrived"]["otherwise"] == []
+
+
+def test_a_file_that_is_too_large_is_refused_and_nothing_is_kept(api, course, pools):
+    key = own_sheet(api, limits={"file_bytes": 100})
+    job = api.ok("post", f"/courses/{course}/hand-on", {"what": [ALL], "receivers": [{"receiver": key}]})
+    job = api.ok("get", f"/jobs/{job['id']}")
+    assert job["state"] == "failed" and "takes 100" in job["problem"]["fact"]
+    assert api.ok("get", f"/courses/{course}/handoffs") == []
+
+
+def test_the_file_says_what_was_repaired_for_it_and_the_ledger_is_a_page(api, course, pools):
+    repair(api, course, "written-numbers", "turn:fill_in")
+    (handoff,) = hand_on(api, course, "written-numbers")
+    assert list(handoff["repairs"].values()) == [["Turn it into a fill-in"]] and handoff["sound"]
+    _, page = api.call("get", f"/handoffs/{handoff['id']}/page")
+    text = page.content.decode()
+    assert (
+        text.startswith("<!doctype html>")
+        and "1 item is the same in every facet" in text
+        and "+ points" in text
+        and "<script" not in text
+    )
+
+
+def test_a_repair_of_many_asks_as_often_as_of_few_but_for_what_it_writes(api, course, pools):
+    """What is the same for all is asked once; each item costs its own row, its wording and the history."""
+    counts = []
+    for place in (["one"], ["one", "two", "three", "four"]):
+        for name in place:
+            with_stem(api, course, "true_false", f"Is it {name}?")
+        key = own_sheet(
+            api,
+            name=f"ours{len(place)}",
+            types={"true_false": "refuses", "multiple_choice": "refuses", "multiple_response": "takes"},
+        )
+        body = {"what": ALL, "receiver": key, "repair": "turn:multiple_response"}
+        with CaptureQueriesContext(connection) as queries:
+            done = api.ok("post", f"/courses/{course}/forecast/repair", body)["items"]
+        counts.append(len(queries) - 6 * done)
+    assert counts[0] == counts[1]
+
+
+def test_the_lengths_of_an_item_are_counted_as_limits_count_them(api):
+    item = {"id": "x", "type": "multiple_choice", "stem": "a <em>b</em> &amp; c", "choices": [{"id": "a", "content": "sand"}]}
+    assert api.ok("post", "/item-lengths", {"item": item}) == {"stem": 7, "options": [4]}
+    truth = {"id": "x", "type": "true_false", "stem": "So?", "answer": True}
+    assert api.ok("post", "/item-lengths", {"item": truth}) == {"stem": 3, "options": []}

@@ -201,19 +201,13 @@ def _model_answer(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) 
     )
 
 
-def _passage(sheet: Sheet, item: Item, held: Held, around: Surroundings) -> Effect | None:
+def _passage(sheet: Sheet, _item: Item, held: Held, around: Surroundings) -> Effect | None:
     if "passage" not in held or sheet.grouping.passages == "takes":
         return None
     if sheet.grouping.passages == "drops":
         return Effect({"grouping": "lost"}, f"{sheet.title} has no passages: it is not there.", frozenset({"passage"}))
-    passage = around.passages.get(item.stimulus or "", "")
-
-    def with_passage(before: Item) -> Item:
-        whole = f"<p>{passage}</p>" if passage and not passage.startswith("<") else passage
-        return before.model_copy(update={"stem": whole + before.stem})
-
     words = f"{sheet.title} puts the passage into the stem of each item."
-    return Effect({"grouping": "lost"}, words, frozenset({"passage"}), make=with_passage, touches=_BODY)
+    return Effect({"grouping": "lost"}, words, frozenset({"passage"}), make=around.with_passage, touches=_BODY)
 
 
 def _pictures(sheet: Sheet, _item: Item, held: Held, _around: Surroundings) -> Effect | None:

@@ -52,7 +52,7 @@ class Features:
     pictures: tuple[tuple[int, str], ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Surroundings:
     """What features need of the bank that an item lies in."""
 
@@ -64,6 +64,12 @@ class Surroundings:
     def of(cls, bank: Bank) -> Surroundings:
         media = {entry.ref: (entry.size, entry.type) for entry in bank.media}
         return cls(bank.pool_paths(), media, {stimulus.id: stimulus.content for stimulus in bank.stimuli})
+
+    def with_passage(self, item: Item) -> Item:
+        """The item with its passage in its stem."""
+        passage = self.passages.get(item.stimulus or "", "")
+        whole = f"<p>{passage}</p>" if passage and not passage.startswith("<") else passage
+        return item.model_copy(update={"stem": whole + item.stem})
 
 
 def features_of(item: Item, around: Surroundings) -> Features:

@@ -91,7 +91,9 @@ def _admitted(row: Item, item: CoreItem, gate: Gate) -> CoreItem:
 def _keep(record: Recorder, row: Item, receiver: str, item: CoreItem, done: str) -> Wording:
     body, found = item.model_dump(mode="json"), Wording.objects.filter(item=row, receiver=receiver).first()
     if found is None:
-        made = Wording.objects.create(course_id=row.course_id, item=row, receiver=receiver, body=body, digest=row.digest, done=[done])
+        made = Wording.objects.create(
+            course_id=row.course_id, item=row, receiver=receiver, body=body, digest=row.digest, done=[done]
+        )
         record.created("wording", [made])
         return made
     before = fields_of(found)

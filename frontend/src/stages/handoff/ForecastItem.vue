@@ -63,9 +63,7 @@ const offers = computed(() => (data.value?.offers ?? []) as unknown as Offer[])
 const wording = computed(() => data.value?.wording as AnyItem | null | undefined)
 const leftAside = computed(() => data.value?.left_aside as AnyItem | null | undefined)
 const pool = computed(() => data.value?.item as AnyItem | undefined)
-const limits = computed(
-  () => data.value?.limits as { stem: { most: number | null }; choice: { most: number | null } } | undefined,
-)
+const limits = computed(() => data.value?.limits as { stem: number | null; choice: number | null } | undefined)
 const writing = ref(false)
 watch(
   () => offers.value.some((offer) => offer.by_hand),
@@ -151,8 +149,8 @@ const forget = useMutation({
         v-if="writing"
         :key="JSON.stringify(wording ?? pool)"
         :item="wording ?? pool"
-        :stem-most="limits?.stem.most ?? null"
-        :choice-most="limits?.choice.most ?? null"
+        :stem-most="limits?.stem ?? null"
+        :choice-most="limits?.choice ?? null"
         :busy="write.isPending.value"
         @save="(item: AnyItem) => write.mutate(item)"
       />

@@ -203,7 +203,15 @@ watch(rows, (now) => {
   </div>
 </template>
 
+<style scoped src="@/ui/ledger/facets.css" />
+
 <style scoped>
+.panes {
+  flex: 1;
+
+  --reader: 400px;
+}
+
 .loading {
   padding: 24px;
 }
@@ -255,36 +263,5 @@ header p {
   padding-left: 26px;
   columns: 2;
   font-size: 13px;
-}
-
-.totals {
-  display: flex;
-  gap: 4px;
-  padding: 0 16px 6px;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-.totals button {
-  border: 0;
-  background: none;
-  font: inherit;
-  color: inherit;
-  padding: 3px 10px;
-  cursor: pointer;
-}
-
-.totals button.here {
-  background: var(--rog-joined);
-}
-
-.panes {
-  display: grid;
-  flex: 1;
-  min-height: 0;
-  grid-template-columns: minmax(0, 1fr);
-}
-
-.panes.reading {
-  grid-template-columns: minmax(0, 1fr) 400px;
 }
 </style>

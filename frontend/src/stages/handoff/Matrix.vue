@@ -79,34 +79,27 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
   </div>
 </template>
 
+<style scoped src="@/ui/ledger/facets.css" />
+
 <style scoped>
 .table {
-  overflow: auto;
-  background: var(--rog-sheet);
+  --name: 220px;
+  --facet: 68px;
 }
 
-.line {
-  display: grid;
-  grid-template-columns: minmax(220px, 1fr) repeat(12, 68px);
-  align-items: center;
-  min-width: 980px;
-  padding: 0 12px 0 20px;
-}
-
-.reading .line {
-  grid-template-columns: minmax(150px, 1fr) repeat(12, 50px);
-  min-width: 790px;
+.table.reading {
+  --name: 150px;
+  --facet: 50px;
 }
 
 .head {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--rog-sheet);
-  border-bottom: 1px solid var(--rog-rule-strong);
-  font-size: 11.5px;
-  color: var(--rog-ink-soft);
   height: 38px;
+}
+
+.name {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
 }
 
 .reading .head {
@@ -130,35 +123,8 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
   min-height: 13px;
 }
 
-.body {
-  position: absolute;
-  top: 0;
-  left: 0;
-  right: 0;
-  height: 31px;
-  border-bottom: 1px solid var(--rog-rule);
-  cursor: pointer;
-}
-
-.body:hover {
-  background: var(--rog-well);
-}
-
-.body.open {
-  background: var(--rog-joined);
-}
-
 .body.open .faint {
   color: var(--rog-ink-soft);
-}
-
-.name {
-  display: flex;
-  gap: 10px;
-  align-items: baseline;
-  min-width: 0;
-  font-family: var(--rog-serif);
-  font-size: 14.5px;
 }
 
 .name button {
@@ -175,10 +141,6 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
 
 .reading .type {
   display: none;
-}
-
-.facet {
-  text-align: center;
 }
 
 .same {

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import { client, ok, type Schemas } from '@/api/client'
 import RichInput from '@/ui/editor/RichInput.vue'
+import { sayProblem } from '@/ui/say'
 
 type AnyItem = Schemas['ReadingItemOut']['item']
 
@@ -14,40 +16,55 @@ const own = (item: AnyItem) => ('choices' in item ? (item.choices ?? []) : [])
 const stem = ref(props.item.stem ?? '')
 const choices = ref(own(props.item).map((choice) => choice.content))
 
-/** The characters that a student reads. */
-function length(content: string): number {
-  const shown = new DOMParser().parseFromString(content.replace(/<annotation[\s\S]*?<\/annotation>/g, ''), 'text/html')
-  return (shown.body.textContent ?? '').replace(/\s+/g, ' ').trim().length
+/** The characters of the stem and of each choice, as limits count them: the core does. */
+const counted = ref<Schemas['LengthsOut']>()
+const written = computed(
+  () =>
+    ({
+      ...props.item,
+      stem: stem.value,
+      ...(choices.value.length
+        ? { choices: own(props.item).map((choice, n) => ({ ...choice, content: choices.value[n] ?? choice.content })) }
+        : {}),
+    }) as AnyItem,
+)
+let last = 0
+async function count(): Promise<void> {
+  const mine = ++last
+  const found = await ok(client.POST('/api/item-lengths', { body: { item: written.value } }))
+  if (mine === last) counted.value = found
 }
-const over = (content: string, most: number | null) => (most === null ? 0 : length(content) - most)
+void count().catch(sayProblem)
+watchDebounced(written, () => void count().catch(sayProblem), { debounce: 120 })
+const over = (has: number | undefined, most: number | null) => (most === null || has === undefined ? 0 : has - most)
 const ready = computed(
-  () => over(stem.value, props.stemMost) <= 0 && choices.value.every((content) => over(content, props.choiceMost) <= 0),
+  () =>
+    over(counted.value?.stem, props.stemMost) <= 0 &&
+    (counted.value?.options ?? []).every((has) => over(has, props.choiceMost) <= 0),
 )
 const changed = computed(
   () => stem.value !== props.item.stem || own(props.item).some((choice, n) => choice.content !== choices.value[n]),
 )
-function save(): void {
-  const written = own(props.item).map((choice, n) => ({ ...choice, content: choices.value[n] ?? choice.content }))
-  emit('save', { ...props.item, stem: stem.value, ...(written.length ? { choices: written } : {}) } as AnyItem)
-}
-const words = (content: string, most: number | null) => {
-  if (most === null) return `${length(content)} characters`
-  const left = most - length(content)
-  return left < 0 ? `${length(content)} of ${most}, ${-left} too many` : `${length(content)} of ${most}`
+function words(has: number | undefined, most: number | null): string {
+  if (has === undefined) return '…'
+  if (most === null) return `${has} characters`
+  return has > most ? `${has} of ${most}, ${has - most} too many` : `${has} of ${most}`
 }
 </script>
 
 <template>
-  <form class="shorten" @submit.prevent="save">
+  <form class="shorten" @submit.prevent="emit('save', written)">
     <h3>Written for them</h3>
     <div class="field">
       <RichInput v-model="stem" label="Stem for this receiver" />
-      <span class="count" :class="{ over: over(stem, stemMost) > 0 }" role="status">{{ words(stem, stemMost) }}</span>
+      <span class="count" :class="{ over: over(counted?.stem, stemMost) > 0 }" role="status">{{
+        words(counted?.stem, stemMost)
+      }}</span>
     </div>
     <div v-for="(_, n) in choices" :key="n" class="field">
       <RichInput v-model="choices[n]!" :label="`Choice ${String.fromCharCode(65 + n)} for this receiver`" />
-      <span class="count" :class="{ over: over(choices[n]!, choiceMost) > 0 }">{{
-        words(choices[n]!, choiceMost)
+      <span class="count" :class="{ over: over(counted?.options[n], choiceMost) > 0 }">{{
+        words(counted?.options[n], choiceMost)
       }}</span>
     </div>
     <div class="row">

@@ -1,11 +1,11 @@
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, expect, it, vi } from 'vitest'
 
-import { nth, shown, sure } from '@/testing'
+import { COURSE, nth, shown, sure } from '@/testing'
 
-import ForecastPage from './ForecastPage.vue'
 import HandOffs from './HandOffs.vue'
 import Ledger from './Ledger.vue'
+import Pair from './Pair.vue'
 import Receivers from './Receivers.vue'
 import { codesOf, scopeOf } from './scopes'
 import { at, having, type Sheet } from './sentences'
@@ -107,98 +107,6 @@ it('reads from an address what is handed on', () => {
   expect(scopeOf('items-4,5').selection).toMatchObject({ ids: [4, 5], all_matching: false })
 })
 
-const FACETS = ['type', 'stem', 'key']
-const row = (id: number, title: string, standing: string, signs: string, why = '') => ({
-  id: `i${id}`,
-  title,
-  type: 'numeric',
-  standing,
-  signs,
-  why,
-})
-const MATRIX = {
-  line,
-  facets: FACETS,
-  rows: [
-    row(1, 'First', 'kept', '==='),
-    row(2, 'Second', 'changed', '==c'),
-    row(3, 'Third', 'refused', '', 'It is too long.'),
-  ],
-  offers: [
-    { name: 'turn:fill_in', label: 'Turn it into a fill-in', by_hand: false, facets: ['type'], items: ['i2'] },
-    { name: 'shorten', label: 'Write it shorter', by_hand: true, facets: ['stem'], items: ['i3'] },
-  ],
-}
-const ITEM = {
-  id: 'x',
-  type: 'multiple_choice',
-  stem: 'A stem of twenty-six signs',
-  choices: [{ id: 'a', content: 'sand', weight: 1 }],
-  feedback: {},
-  metadata: {},
-}
-const DETAIL = {
-  id: 'i3',
-  row: 3,
-  told: {
-    title: 'Third',
-    standing: 'refused',
-    facets: {},
-    notes: [{ facet: 'type', verdict: 'lost', message: 'Stem 26 of 20 characters, 6 too many.', by: 'receiver' }],
-  },
-  offers: [{ name: 'shorten', label: 'Write it shorter', by_hand: true, words: '' }],
-  item: ITEM,
-  wording: null,
-  left_aside: null,
-  done: [],
-  limits: { stem: { most: 20, has: 26 }, choice: { most: null, has: 4 } },
-}
-const FORECAST = {
-  'POST /api/courses/1/forecast/matrix': MATRIX,
-  'POST /api/courses/1/forecast/item': DETAIL,
-  'POST /api/courses/1/forecast/repair': { items: 1 },
-  'PUT /api/courses/1/wordings/board/3': { done: true },
-}
-const there = '/c/1/hand-off/forecast?what=pool-2&receiver=board'
-
-it('shows items by facets, what is the same quietly, and why something is not taken', async () => {
-  const { view } = await shown(ForecastPage, {}, { at: there, answers: FORECAST })
-  const shownRows = view.findAll('.line.body')
-  expect(shownRows).toHaveLength(3)
-  expect(nth(shownRows, 1).find('.changed').text()).toContain('changed')
-  expect(words(nth(shownRows, 2).text())).toContain('It is too long.')
-  expect(words(view.find('.head').text())).toContain('key1')
-})
-
-it('shows what differs in one facet, or stands in one way, alone', async () => {
-  const { view } = await shown(ForecastPage, {}, { at: `${there}&facet=key`, answers: FORECAST })
-  expect(view.findAll('.line.body').map((entry) => entry.find('button').text())).toEqual(['Second', 'Third'])
-  const other = await shown(ForecastPage, {}, { at: `${there}&type=essay`, answers: FORECAST })
-  expect(other.view.text()).toContain('No item is like that.')
-  const refused = await shown(ForecastPage, {}, { at: `${there}&only=refused`, answers: FORECAST })
-  expect(refused.view.findAll('.line.body')).toHaveLength(1)
-})
-
-it('repairs all that a repair helps, for this receiver or in the pool', async () => {
-  const { view, asked } = await shown(ForecastPage, {}, { at: there, answers: FORECAST })
-  await sure(view.findAll('.offer button').find((button) => button.text() === 'All, in the pool')).trigger('click')
-  await flushPromises()
-  expect(sure(asked.find((call) => call.path.endsWith('/repair'))).body).toMatchObject({
-    repair: 'turn:fill_in',
-    items: [],
-    place: 'pool',
-    receiver: 'board',
-  })
-})
-
-it('counts what is left while an item is written shorter, beside both texts', async () => {
-  const { view } = await shown(ForecastPage, {}, { at: `${there}&item=3`, answers: FORECAST })
-  const pane = view.find('.pane')
-  expect(pane.find('.count').text()).toBe('26 of 20, 6 too many')
-  expect(pane.find('.original').text()).toContain('A stem of twenty-six signs')
-  expect(pane.text()).toContain('Stem 26 of 20 characters, 6 too many.')
-})
-
 it('sets a limit that has a number, and none where the number goes', () => {
   const sheet = having(SHEET as Sheet, 'limits.stem.most', 80)
   expect(at(sheet, 'limits.stem.most')).toBe(80)
@@ -264,4 +172,76 @@ it('sends it to the stand-in, and says where that is otherwise than forecast', a
   await flushPromises()
   expect(words(view.find('.sides').text())).toContain('1 otherwise than forecast')
   expect(words(view.find('.arrived').text())).toContain('Secondkeyforecast same, became lost')
+})
+
+const rowOf = (id: number, more = {}) => ({ ...HANDED, id, title: `Hand-off ${id}`, group: 'g', repaired: 0, ...more })
+
+it('shows what was handed on to one receiver, and holds two of them side by side', async () => {
+  const handoffs = [rowOf(9, { as_forecast: true }), rowOf(8), rowOf(7, { receiver: 'paper', receiver_title: 'Paper' })]
+  const answers = { ...LISTS, 'GET /api/courses/1/handoffs': handoffs }
+  const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers })
+  expect(view.find('.history').text()).toContain('found as forecast')
+  await view.find('[aria-label="Receiver"]').setValue('board')
+  const boxes = view.findAll('.history input[type="checkbox"]')
+  expect(boxes).toHaveLength(2)
+  for (const box of boxes) await box.setValue(true)
+  const compare = sure(view.findAll('button').find((button) => button.text() === 'Compare two'))
+  expect(compare.attributes('disabled')).toBeUndefined()
+})
+
+it('says of two hand-offs what was meant then and now, the older first', async () => {
+  const between = {
+    ...HANDED.ledger,
+    items: [{ a: 'i1', b: 'i1', title: 'First', facets: { stem: 'changed' }, notes: [] }],
+    totals: { changed: 1 },
+  }
+  const answers = {
+    'GET /api/handoffs/8': HANDED,
+    'GET /api/handoffs/9': { ...HANDED, id: 9, title: 'Later' },
+    'GET /api/handoffs/8/against/9': between,
+  }
+  const { view } = await shown(Pair, {}, { at: '/c/1/hand-off/9/against/8', answers })
+  expect(words(view.find('header').text())).toMatch(/Texture for A live quiz board.* and Later for A live quiz board/)
+  expect(view.find('.line.body').text()).toContain('First')
+})
+
+it('asks for which sections a quiz is handed on, where the course has some', async () => {
+  const answers = {
+    ...LISTS,
+    'GET /api/courses/1': { ...COURSE, sections: [{ name: 'Monday' }, { name: 'Thursday' }] },
+    'GET /api/courses/1/quizzes': [{ id: 3, title: 'Week 3' }],
+  }
+  const quiz = await shown(HandOffs, {}, { at: '/c/1/hand-off?quiz=3', answers })
+  expect(quiz.view.text()).toContain('all sections, with the dates of each')
+  const pool = await shown(HandOffs, {}, { at: '/c/1/hand-off?pool=2', answers })
+  expect(pool.view.find('#sections').exists()).toBe(false)
+})
+
+it('tells what a reader of a course can do instead, and asks no forecast', async () => {
+  const answers = { ...LISTS, 'GET /api/courses/1': { ...COURSE, role: 'reader' } }
+  const { view, asked } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers })
+  expect(view.text()).toContain('copy what you need into one of yours')
+  expect(asked.some((call) => call.path.endsWith('/forecast'))).toBe(false)
+})
+
+it('keeps a form from being kept while something of it is not right', async () => {
+  const wrong = { problems: [{ field: 'limits.stem.most', why: 'it must be at least 1' }], sheet: null }
+  const answers = { ...LISTS, 'POST /api/receivers/check': wrong }
+  vi.useFakeTimers({ shouldAdvanceTime: true })
+  const { view } = await shown(Receivers, {}, { at: '/c/1/hand-off/receivers/own-4', answers })
+  await view.find('[aria-label="Characters of a stem"]').setValue('0')
+  await vi.advanceTimersByTimeAsync(600)
+  await flushPromises()
+  expect(view.find('.buttons').text()).toContain('limits.stem.most: it must be at least 1')
+  expect(view.find('.buttons button').attributes('disabled')).toBeDefined()
+})
+
+it('brings a sheet from a TOML file', async () => {
+  const answers = { ...LISTS, 'POST /api/receivers/of-toml': own }
+  const { view, asked } = await shown(Receivers, {}, { at: '/c/1/hand-off/receivers/own-4', answers })
+  const field = view.find<HTMLInputElement>('input[type="file"]')
+  Object.defineProperty(field.element, 'files', { value: [{ text: () => Promise.resolve('name = "ours"') }] })
+  await field.trigger('change')
+  await flushPromises()
+  expect(sure(asked.find((call) => call.path.endsWith('/of-toml'))).body).toEqual({ toml: 'name = "ours"' })
 })

@@ -111,7 +111,31 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
   </div>
 </template>
 
+<style scoped src="@/ui/ledger/facets.css" />
+
 <style scoped>
+.panes {
+  grid-row: -2;
+
+  --name: 180px;
+  --facet: 60px;
+}
+
+.panes.reading {
+  --name: 140px;
+  --facet: 51px;
+}
+
+.head {
+  height: 30px;
+}
+
+.name {
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+}
+
 .ledger-table {
   display: grid;
   grid-template-rows: auto auto minmax(0, 1fr);
@@ -136,107 +160,12 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
   color: var(--rog-ink-soft);
 }
 
-.panes {
-  grid-row: -2;
-}
-
-.totals {
-  display: flex;
-  gap: 4px;
-  padding: 0 16px 8px;
-  border-bottom: 1px solid var(--rog-rule);
-}
-
-.totals button {
-  border: 0;
-  background: none;
-  font: inherit;
-  color: inherit;
-  padding: 3px 10px;
-  cursor: pointer;
-}
-
-.totals button.here {
-  background: var(--rog-joined);
-}
-
-.panes {
-  display: grid;
-  min-height: 0;
-  grid-template-columns: minmax(0, 1fr);
-}
-
-.panes.reading {
-  grid-template-columns: minmax(0, 1fr) 340px;
-}
-
-.table {
-  overflow: auto;
-  background: var(--rog-sheet);
-}
-
-.line {
-  display: grid;
-  grid-template-columns: minmax(180px, 1fr) repeat(12, 60px);
-  align-items: center;
-  min-width: 880px;
-  padding: 0 12px 0 20px;
-}
-
-.reading .line {
-  grid-template-columns: minmax(140px, 1fr) repeat(12, 51px);
-  min-width: 790px;
-}
-
-.head {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--rog-sheet);
-  border-bottom: 1px solid var(--rog-rule-strong);
-  font-size: 11.5px;
-  color: var(--rog-ink-soft);
-  height: 30px;
-}
-
 .reading .head {
   font-size: 10.5px;
 }
 
-.body {
-  position: absolute;
-  top: 0;
-  left: 0;
-  right: 0;
-  height: 31px;
-  border-bottom: 1px solid var(--rog-rule);
-  cursor: pointer;
-}
-
-.body:hover {
-  background: var(--rog-well);
-}
-
-.body.open {
-  background: var(--rog-joined);
-}
-
-.name {
-  font-family: var(--rog-serif);
-  font-size: 14.5px;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-
 .name button {
   max-width: 100%;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-
-.facet {
-  text-align: center;
   overflow: hidden;
   text-overflow: ellipsis;
 }
