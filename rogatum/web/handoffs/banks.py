@@ -53,6 +53,14 @@ def chosen(course: Course, selection: Selection | None, quiz: Quiz | None) -> Ch
     return Chosen(pool.name if pool else course.name, list(selected(course, selection)))
 
 
+def chosen_by(course: Course, scope: dict[str, Any]) -> Chosen | None:
+    """What a stored scope holds now; None where it is a quiz that is gone."""
+    if scope.get("quiz"):
+        quiz = Quiz.objects.filter(pk=scope["quiz"], course=course).first()
+        return chosen(course, None, quiz) if quiz else None
+    return chosen(course, Selection(**(scope.get("selection") or {"all_matching": True})), None)
+
+
 def id_of(row: int | Item) -> str:
     """What an item is called where it is handed on."""
     return f"i{row if isinstance(row, int) else row.pk}"

@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from rogatum import apart
@@ -23,7 +22,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS, Stored
-from rogatum.web.handoffs.banks import bank_of, chosen
+from rogatum.web.handoffs.banks import bank_of, chosen, chosen_by
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
@@ -66,12 +65,10 @@ def handoff_work(job: Job, at_work: AtWork) -> None:
     course, said = job.course, job.arguments
     must(courses.can_see(job.user, course))
     with one_state():
-        selection = Selection(**said["selection"]) if said.get("selection") else None
-        quiz = get_object_or_404(Quiz, pk=said["quiz"], course=course) if said.get("quiz") else None
-        what = chosen(course, selection, quiz)
-        if not what.rows:
+        what = chosen_by(course, said)
+        if what is None or not what.rows:
             raise NotPossible("There is nothing to hand on any more.", "Choose a pool or a quiz that has items.")
-        bank, media = bank_of(course, what.title, what.rows, quiz)
+        bank, media = bank_of(course, what.title, what.rows, what.quiz)
     at_work.progress(1, 3)
     options = WriteOptions(**said.get("options") or {})
     with apart.export(bank, media, said["format"], options, Path(settings.SCRATCH), at_work.wanted) as made:

@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from rogatum.core.fidelity import Ledger, compare
 from rogatum.core.items import Bank
-from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS
-from rogatum.web.handoffs.banks import chosen
+from rogatum.web.handoffs.banks import chosen_by
 from rogatum.web.handoffs.models import HandOff
-from rogatum.web.pools.schemas import Selection
-from rogatum.web.quizzes.models import Quiz
 
 
 @dataclass(frozen=True)
@@ -38,18 +34,11 @@ def since(handoff: HandOff) -> Since:
     """What became of what was handed on; nothing is told of hand-offs that do not know what they held."""
     if not handoff.states:
         return Since([], [], 0)
-    now = {row.pk: row.digest for row in _now(handoff.course, handoff.scope)}
+    what = chosen_by(handoff.course, handoff.scope)
+    now = {row.pk: row.digest for row in what.rows} if what else {}
     before = {int(key): digest for key, digest in handoff.states.items()}
     changed = [key for key, digest in now.items() if key in before and before[key] != digest]
     return Since(changed, [key for key in now if key not in before], len(before.keys() - now.keys()))
-
-
-def _now(course: Course, scope: dict[str, Any]) -> Any:
-    quiz = Quiz.objects.filter(pk=scope["quiz"], course=course).first() if scope.get("quiz") else None
-    if scope.get("quiz") and quiz is None:
-        return []
-    selection = Selection(**(scope.get("selection") or {"all_matching": True})) if quiz is None else None
-    return chosen(course, selection, quiz).rows
 
 
 def compared(a: HandOff, b: HandOff) -> Ledger:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator, Sequence
-from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -25,7 +24,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS
-from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen, wordings_of
+from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen_by, wordings_of
 from rogatum.web.handoffs.forecasting import Line, line_for
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.naming import base_name
@@ -33,8 +32,6 @@ from rogatum.web.handoffs.packing import PackedFile, packed, steps_page
 from rogatum.web.handoffs.services import note_handed, proofs_of
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
-from rogatum.web.pools.schemas import Selection
-from rogatum.web.quizzes.models import Quiz
 from rogatum.web.receivers.services import receiver_known
 
 MOST_AT_ONCE = 60
@@ -75,10 +72,10 @@ def start_handing_on(
 
 
 def _chosen(course: Course, scope: dict[str, Any]) -> Chosen:
-    quiz = Quiz.objects.filter(pk=scope["quiz"], course=course).first() if scope.get("quiz") else None
-    must(quiz is not None or not scope.get("quiz"))
-    selection = Selection(**(scope.get("selection") or {"all_matching": True})) if quiz is None else None
-    return chosen(course, selection, quiz)
+    what = chosen_by(course, scope)
+    must(what is not None)
+    assert what is not None
+    return what
 
 
 @dataclass(frozen=True)
@@ -172,12 +169,9 @@ def _kept_forecast(told: Forecast) -> dict[str, Any]:
 def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile], Ledger]:
     """The files for the receiver, each read back and compared; and their ledger as one."""
     files, whole = [], Ledger()
-    suffix = format_named(errand.line.told.format).suffix
+    suffix, scratch = format_named(errand.line.told.format).suffix, Path(settings.SCRATCH)
     for part, bank, says in _parts(errand):
-        with ExitStack() as stack:
-            made = stack.enter_context(
-                apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), Path(settings.SCRATCH), at_work.wanted)
-            )
+        with apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), scratch, at_work.wanted) as made:
             data = made.path.read_bytes()
         if part != TO_SHORTEN:
             _add(whole, made.ledger)
