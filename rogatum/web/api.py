@@ -21,6 +21,7 @@ from rogatum.web.receivers.api import router as receivers
 from rogatum.web.sharing.api import router as sharing
 from rogatum.web.sources.api import router as sources
 from rogatum.web.sources.reading_api import router as readings
+from rogatum.web.undoing.api import router as undoing
 from rogatum.web.vocabulary import router as vocabulary
 
 api = NinjaAPI(title="Rogatum", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
@@ -28,6 +29,7 @@ errors.install(api)
 api.add_exception_handler(Exception, errors.unexpected)
 api.add_router("", accounts, tags=["accounts"])
 api.add_router("", courses, tags=["courses"])
+api.add_router("", undoing, tags=["undo"])
 api.add_router("", sources, tags=["sources"])
 api.add_router("", readings, tags=["readings"])
 api.add_router("", pools, tags=["pools"])

@@ -23,12 +23,17 @@ log = logging.getLogger(__name__)
 
 
 class Problem(Schema):
-    """An error as the interface shows it. `keys` counts those of a source that holds nothing else: they can be joined to a test."""
+    """An error as the interface shows it.
+
+    `keys` counts those of a source that holds nothing else: they can be joined to a test. `rest` counts what of an operation can be
+    undone, where something stands in the way of the whole.
+    """
 
     fact: str
     place: str = ""
     way_out: str = ""
     keys: int = 0
+    rest: int = 0
 
 
 class Conflict(Problem):

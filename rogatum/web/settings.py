@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "rogatum.web.accounts",
     "rogatum.web.courses",
     "rogatum.web.jobs",
+    "rogatum.web.undoing",
     "rogatum.web.pools",
     "rogatum.web.sources",
     "rogatum.web.quizzes",

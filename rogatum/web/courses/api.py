@@ -12,8 +12,8 @@ from ninja.files import UploadedFile
 
 from rogatum.core.items.outcomes import outcomes_in
 from rogatum.web.bounds import Id
-from rogatum.web.courses import history, members, sections, services
-from rogatum.web.courses.models import Course, CourseMedia, Membership, Operation
+from rogatum.web.courses import members, sections, services
+from rogatum.web.courses.models import Course, CourseMedia, Membership
 from rogatum.web.courses.rules import courses_for, deleted_for, role_of
 from rogatum.web.courses.schemas import (
     AdviceIn,
@@ -26,7 +26,6 @@ from rogatum.web.courses.schemas import (
     MediaOut,
     MemberIn,
     MemberOut,
-    OperationOut,
     OutcomesIn,
     OutcomesOut,
     RowsOut,
@@ -178,18 +177,3 @@ def get_media(request: HttpRequest, course_id: Id, name: str) -> FileResponse:
     # A drawing may hold scripts; shown as a picture they do not run, and opened alone this forbids them.
     response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
     return response
-
-
-@router.get("/courses/{course_id}/operations", response=list[OperationOut], operation_id="operations_list")
-def list_operations(request: HttpRequest, course_id: Id) -> object:
-    course = course_for(request.user, course_id)
-    return Operation.objects.filter(course=course, user=request.user, by="")[:20]
-
-
-@router.post("/operations/{operation_id}/undo", response=OperationOut, operation_id="operations_undo")
-def undo_operation(request: HttpRequest, operation_id: Id) -> object:
-    operation = get_object_or_404(
-        Operation.objects.select_related("course"), pk=operation_id, user=request.user, course__in=courses_for(request.user)
-    )
-    history.undo(operation, request.user)
-    return operation

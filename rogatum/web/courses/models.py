@@ -85,19 +85,26 @@ class Operation(models.Model):
     by = models.CharField(max_length=150, blank=True)
     created = models.DateTimeField(auto_now_add=True)
     undone = models.BooleanField(default=False)
+    # The job that still writes it: until it is finished nobody can undo it, and what a job leaves unfinished is put back.
+    job = models.UUIDField(null=True, db_index=True)
 
     class Meta:
         ordering = ["-id"]
 
 
 class Change(models.Model):
-    """One row's change within an operation: the changed fields before and after; null where the row was not there."""
+    """One row's change within an operation: the changed fields before and after; null where the row was not there.
+
+    Changes are numbered in the order in which they were made, whichever operations they belong to.
+    """
 
     operation = models.ForeignKey(Operation, on_delete=models.CASCADE, related_name="changes")
     table = models.CharField(max_length=20)
     row = models.PositiveBigIntegerField()
     before = models.JSONField(null=True)
     after = models.JSONField(null=True)
+    # An operation may be undone in part: what others built on stays.
+    undone = models.BooleanField(default=False)
 
     class Meta:
         indexes = [models.Index(fields=["table", "row"])]

@@ -115,10 +115,3 @@ class MediaOut(Schema):
 
 class RowsOut(Schema):
     rows: list[list[str]]
-
-
-class OperationOut(Schema):
-    id: int
-    label: str
-    created: datetime
-    undone: bool

@@ -47,9 +47,7 @@ def forget_wording(course: Course, user: Any, row: Item, receiver: Known) -> Non
     """Takes an item to the receiver as it is in its pool again."""
     courses.must_edit(user, course)
     with Recorder(course, user, f"Took back how “{row.text[:50]}” was written for {receiver.sheet.title}") as record:
-        rows = Wording.objects.filter(course=course, item=row, receiver=receiver.key)
-        record.deleted("wording", rows)
-        rows.delete()
+        record.delete(Wording.objects.filter(course=course, item=row, receiver=receiver.key))
 
 
 def apply_repair(

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import logging
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.conf import settings
 from django.db import OperationalError, transaction
+from django.db.models import Max
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -18,8 +20,10 @@ from django.utils import timezone
 from rogatum.apart import BrokeOff, NoLongerWanted
 from rogatum.core.errors import RogatumError, UnreadableSource
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.models import Course
-from rogatum.web.errors import NotPossible, is_full, no_room
+from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.models import Course, Operation
+from rogatum.web.courses.putting_back import plan_of, put_back_in_steps
+from rogatum.web.errors import NotPossible, is_busy, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.rules import jobs_for
@@ -29,8 +33,11 @@ TELL_EVERY = timedelta(milliseconds=300)
 CUT_OFF = {"fact": "The work was cut off; nothing was changed.", "place": "", "way_out": "Start it again."}
 FAULT = ("Something went wrong in the program; nothing was changed.", "Start it again.")
 
-# Long readings must not hold up the short changes: each kind has a lane of its own.
+# Long readings must not hold up the short changes: each kind has a lane of its own, and reading several. One account has at most so
+# many of them at a time.
 READING, CHANGING = "reading", "changing"
+MOST_AT_ONCE = 2
+NEVER = datetime.min.replace(tzinfo=UTC)
 
 
 class AtWork:
@@ -55,20 +62,85 @@ class AtWork:
         return self._ours()
 
     @contextmanager
-    def finishing(self) -> Iterator[Callable[[dict[str, Any]], None]]:
-        """The one transaction of a job: what it changes and that it is done are there together, or neither is.
-
-        Within it the job is known to be this worker's, so that no two of them do the same; call what is given with the result.
-        """
+    def step(self) -> Iterator[None]:
+        """A transaction within which the job is this worker's, so that no two do the same, and its account may still change the course."""
         with transaction.atomic():
             if not self._ours():
                 raise NoLongerWanted
+            must_still_edit(self.job)
+            yield
+
+    @contextmanager
+    def finishing(self) -> Iterator[Callable[[dict[str, Any]], None]]:
+        """The last step of a job: what it changes and that it is done are there together, or neither is.
+
+        Call what is given with the result.
+        """
+        with self.step():
 
             def done(result: dict[str, Any]) -> None:
                 now = timezone.now()
                 Job.objects.filter(pk=self.job.pk).update(state=Job.State.DONE, result=result, finished=now)
 
             yield done
+
+
+class Staged:
+    """One operation that a job writes in several short transactions, between which others work.
+
+    Until it is finished nobody can undo it; what is left unfinished is put back (`settle`).
+    """
+
+    def __init__(self, at_work: AtWork, label: str) -> None:
+        self.at_work, self.label = at_work, label
+        self.operation: Operation | None = None
+
+    def _recorder(self) -> Recorder:
+        job = self.at_work.job
+        if self.operation is None:
+            self.operation = Operation.objects.create(course=job.course, user=job.user, label=self.label[:300], job=job.pk)
+        return Recorder(job.course, job.user, self.label, self.operation)
+
+    @contextmanager
+    def step(self) -> Iterator[Recorder]:
+        """One more transaction of the operation. Raises NoLongerWanted where another has the job by now."""
+        with self.at_work.step(), self._recorder() as record:
+            yield record
+
+    @contextmanager
+    def finishing(self) -> Iterator[tuple[Recorder, Callable[[dict[str, Any]], None]]]:
+        """The last step: what it records, the whole operation and the job are there together. Its label is the operation's."""
+        with self.at_work.finishing() as done:
+            record = self._recorder()
+            with record:
+                yield record, done
+            assert self.operation is not None
+            Operation.objects.filter(pk=self.operation.pk).update(job=None, label=record.label[:300])
+            if not self.operation.changes.exists():
+                self.operation.delete()
+
+
+def settle(job_id: Any) -> None:
+    """Puts back what a job left unfinished; what somebody built on meanwhile stays, as an operation of its own."""
+    for operation in Operation.objects.filter(job=job_id):
+        told = put_back_in_steps(plan_of(operation), lambda _done, _of: None)
+        Operation.objects.filter(pk=operation.pk).update(job=None, undone=not told.left)
+        if not told.left:
+            operation.delete()
+
+
+def settle_all() -> None:
+    """Puts back what jobs left unfinished that are at work no more."""
+    unfinished = Operation.objects.filter(job__isnull=False).values_list("job", flat=True)
+    running = Job.objects.filter(state=Job.State.RUNNING).values_list("pk", flat=True)
+    for job_id in set(unfinished) - set(running):
+        settle(job_id)
+
+
+def must_still_edit(job: Job) -> None:
+    """Raises NotPossible where the account of a job may not change the course any more."""
+    if job.course_id is not None:
+        courses.must_edit(job.user, Course.objects.select_related("owner").get(pk=job.course_id))
 
 
 Work = Callable[[Job, AtWork], None]
@@ -117,6 +189,7 @@ def retry_job(user: Any, job_id: str) -> Job:
     """Queues a job that failed once more. Raises NotPossible for one that did not."""
     with transaction.atomic():
         job = get_object_or_404(jobs_for(user), pk=job_id)
+        must_still_edit(job)
         if job.state != Job.State.FAILED:
             raise NotPossible(*_NOT_AGAIN[Job.State(job.state)])
         Job.objects.filter(pk=job.pk).update(
@@ -130,13 +203,25 @@ def retry_job(user: Any, job_id: str) -> Job:
 def claim(lane: str) -> Job | None:
     """The next waiting job of a lane, now this process's; several that ask at once get different ones."""
     names = [name for name, entry in WORKS.items() if entry.lane == lane]
-    waiting = Job.objects.filter(state=Job.State.WAITING, work__in=names).order_by("created")
     # Asked first without the lock on writing, which a worker that is stopped while it holds it would keep from everybody.
-    if not waiting.exists():
+    if _next(names) is None:
         return None
     with transaction.atomic():
-        job = waiting.first()
+        job = _next(names)
         return _claimed(job) if job else None
+
+
+def _next(names: list[str]) -> Job | None:
+    """The job whose turn it is: accounts take turns, so that many jobs of one keep no other waiting, and no account has all lanes."""
+    jobs = Job.objects.filter(work__in=names)
+    waiting = jobs.filter(state=Job.State.WAITING)
+    at_work = Counter(jobs.filter(state=Job.State.RUNNING).values_list("user", flat=True))
+    users = [user for user in waiting.order_by().values_list("user", flat=True).distinct() if at_work[user] < MOST_AT_ONCE]
+    if not users:
+        return None
+    served = dict(jobs.filter(user__in=users).order_by().values_list("user").annotate(last=Max("started")))
+    first = min(users, key=lambda user: (at_work[user], served[user] or NEVER))
+    return waiting.filter(user=first).order_by("created").first()
 
 
 def _claimed(job: Job) -> Job:
@@ -160,26 +245,56 @@ def run_here(job_id: str) -> None:
 def run(job: Job) -> Callable[[], None] | None:
     """Runs a claimed job. Returns what must still be written where it failed, since that may not be possible at once."""
     try:
+        settle(job.pk)  # what an earlier try left
+        must_still_edit(job)
         WORKS[job.work].run(job, AtWork(job))
-    except NoLongerWanted:
+    except OperationalError as error:
+        return _waits_again(job) if is_busy(error) else _failed(job, error)
+    except Exception as error:  # the worker must outlive any job, and the row must say that it failed
+        return _failed(job, error)
+    return None
+
+
+def _failed(job: Job, error: Exception) -> Callable[[], None]:
+    """What is to be written of a job that failed, behind what it left unfinished."""
+    failure = _told(job, error)
+
+    def write() -> None:
+        settle(job.pk)
+        failure()
+
+    return write
+
+
+def _waits_again(job: Job) -> Callable[[], None]:
+    """Others wrote for too long: the job waits for its turn again."""
+
+    def write() -> None:
+        settle(job.pk)
+        Job.objects.filter(pk=job.pk, state=Job.State.RUNNING, worker=job.worker).update(
+            state=Job.State.WAITING, worker="", started=timezone.now()
+        )
+
+    return write
+
+
+def _told(job: Job, error: Exception) -> Callable[[], None]:
+    if isinstance(error, NoLongerWanted):
         # Whoever deleted or changed it knows: nothing that must be put away by hand.
         return _failure(job, "This is no longer wanted: what it was for was deleted or changed in the meantime.", "", seen=True)
-    except UnreadableSource as error:
+    if isinstance(error, UnreadableSource):
         return _failure(job, f"{error.what}. {error.why}", error.way_out)
-    except NotPossible as error:
+    if isinstance(error, NotPossible):
         return _failure(job, error.problem.fact, error.problem.way_out)
-    except Http404:
+    if isinstance(error, Http404):
         return _failure(job, "What this work was for is no longer there.", "Start it anew from what is there.")
-    except BrokeOff:
-        return _failure(job, *FAULT)
-    except RogatumError as error:
+    if isinstance(error, RogatumError):
         return _failure(job, str(error), "")
-    except Exception as error:  # the worker must outlive any job, and the row must say that it failed
-        if is_full(error):
-            return _failure(job, no_room().fact, no_room().way_out)
-        log.exception("job %s failed", job.pk)
-        return _failure(job, *FAULT)
-    return None
+    if is_full(error):
+        return _failure(job, no_room().fact, no_room().way_out)
+    if not isinstance(error, BrokeOff):  # which is in the log already
+        log.error("job %s failed", job.pk, exc_info=error)
+    return _failure(job, *FAULT)
 
 
 def _failure(job: Job, fact: str, way_out: str, seen: bool = False) -> Callable[[], None]:

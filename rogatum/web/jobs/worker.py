@@ -1,4 +1,4 @@
-"""The worker: works off waiting jobs, two readings at a time and beside them one change."""
+"""The worker: works off waiting jobs, three readings at a time, two of one account at most, and beside them one change."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from django.db import DatabaseError, close_old_connections, connection
 from rogatum import apart
 from rogatum.web.courses.services import purge_courses
 from rogatum.web.jobs.liveness import own_mark
-from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run
+from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run, settle_all
 
 log = logging.getLogger(__name__)
-LANES = (READING, READING, CHANGING)
+LANES = (READING, READING, READING, CHANGING)
 LOOK_EVERY = 0.2
 AFTER_TROUBLE = 1.0
 PURGE_EVERY = 3600.0
@@ -31,6 +31,7 @@ def work_off(stopping: threading.Event) -> None:
     next_purge = 0.0
     while not stopping.wait(2):
         _now_and_then(bury_dead_jobs)
+        _now_and_then(settle_all)
         if time.monotonic() >= next_purge:
             next_purge = time.monotonic() + PURGE_EVERY
             _now_and_then(purge_courses)

@@ -157,9 +157,7 @@ def _drop(kept: Item, dropped: Item, record: Recorder) -> list[str]:
         )
     for entry in dropped.in_parts.select_related("part"):
         _replace(entry, kept, record)
-    gone = Item.objects.filter(pk=dropped.pk)
-    record.deleted("item", gone)
-    gone.delete()
+    record.delete([dropped])
     return [f"{_and(using)} {'has' if len(using) == 1 else 'have'} it instead of the one dropped."] if using else []
 
 
@@ -172,8 +170,7 @@ def _replace(entry: Any, kept: Item, record: Recorder) -> None:
         part.save(update_fields=["points"])
         record.changed("part", part, before)
     if part.entries.filter(item=kept).exists():
-        record.deleted("partitem", [entry])
-        entry.delete()
+        record.delete([entry])
         return
     before = fields_of(entry)
     entry.item = kept

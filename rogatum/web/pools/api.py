@@ -139,12 +139,6 @@ def list_deleted(request: HttpRequest, course_id: Id) -> object:
     ]
 
 
-@router.post("/courses/{course_id}/deleted/{operation_id}", response=Done, operation_id="deleted_bring_back")
-def bring_back(request: HttpRequest, course_id: Id, operation_id: Id) -> object:
-    arranging.bring_back(course_for(request.user, course_id), request.user, operation_id)
-    return Done()
-
-
 @router.get("/courses/{course_id}/filters", response=list[KeptFilterOut], operation_id="filters_list")
 def list_filters(request: HttpRequest, course_id: Id) -> object:
     """The filters that one has kept for the course."""

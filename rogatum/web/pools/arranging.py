@@ -8,10 +8,8 @@ from typing import Any
 
 from django.db.models import Count, Q
 from django.dispatch import Signal
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from rogatum.web.courses import history
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course, Operation
@@ -87,8 +85,7 @@ def _merge(other: Pool, into: Pool, record: Recorder) -> None:
         child.parent = into
         child.save(update_fields=["parent"])
         record.changed("pool", child, before)
-    record.deleted("pool", [other])
-    other.delete()
+    record.delete([other])
 
 
 _FIELD = re.compile(r"\{(\w+)\}")
@@ -137,11 +134,7 @@ def remove_empty(course: Course, user: Any) -> int:
     with Recorder(course, user, "") as record:
         empty = Pool.objects.filter(course=course).annotate(held=Count("items"), below=Count("children"), drawn=Count("drawn_by"))
         while rows := list(empty.filter(held=0, below=0, drawn=0)):
-            record.deleted("pool", rows)
-            Pool.objects.filter(pk__in=[row.pk for row in rows]).delete()
-            removed += len(rows)
-        # Children stand before their parents; undo brings parents back first.
-        record.changes.reverse()
+            removed += record.delete(rows)
         record.label = f"Removed {removed} empty {'pool' if removed == 1 else 'pools'}"
     return removed
 
@@ -149,18 +142,10 @@ def remove_empty(course: Course, user: Any) -> int:
 def deleted_in(course: Course, user: Any) -> list[Operation]:
     """What was deleted in a course and can still be brought back, the newest first; with how many pools and items."""
     must(can_see(user, course))
-    gone = Q(changes__after__isnull=True, changes__before__isnull=False)
-    rows = Operation.objects.filter(course=course, by="", undone=False, created__gte=timezone.now() - KEPT_FOR)
+    gone = Q(changes__after__isnull=True, changes__before__isnull=False, changes__undone=False)
+    rows = Operation.objects.filter(course=course, by="", job=None, created__gte=timezone.now() - KEPT_FOR)
     counted = rows.annotate(
         pools_gone=Count("changes", filter=gone & Q(changes__table="pool")),
         items_gone=Count("changes", filter=gone & Q(changes__table="item")),
     )
     return list(counted.filter(Q(pools_gone__gt=0) | Q(items_gone__gt=0)).select_related("user").order_by("-pk")[:200])
-
-
-def bring_back(course: Course, user: Any, operation_id: int) -> Operation:
-    """Brings back what one operation deleted, whoever did it."""
-    courses.must_edit(user, course)
-    operation = get_object_or_404(Operation, pk=operation_id, course=course, created__gte=timezone.now() - KEPT_FOR)
-    history.bring_back(operation, user)
-    return operation

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from rogatum.core.admission import missing_media
@@ -14,6 +15,7 @@ from rogatum.core.items import item_from
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.identity import identity_of
 from rogatum.core.quizzes.timing import load_of_item, seconds_of
+from rogatum.web.courses.recorded import follows_from
 from rogatum.web.pools.models import Item
 
 # The columns of a row that follow from its body.
@@ -81,6 +83,14 @@ def columns_of(item: CoreItem, stimulus: dict[str, Any] | None) -> dict[str, Any
 
 def _codes(findings: list[Finding]) -> str:
     return " ".join(sorted({finding.code for finding in findings}))[:300]
+
+
+@follows_from("item")
+def set_columns(rows: Sequence[Item]) -> Sequence[str]:
+    """Sets the columns of rows that follow from their bodies; returns the names of these."""
+    for row in rows:
+        set_body(row, item_from(row.body))
+    return MIRRORED
 
 
 def set_body(row: Item, item: CoreItem) -> None:

@@ -16,7 +16,7 @@ from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetM
 from rogatum.core.pools.subsets import random_subset
 from rogatum.web.bulk import save_columns
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, fields_of, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import copy_media, own_media
@@ -212,10 +212,8 @@ def delete_items(course: Course, user: Any, selection: Selection) -> int:
         refuse_used(course, rows)
         keys = list(rows.values_list("id", flat=True))
         record.label = f"Deleted {count_words(len(keys))}"
-        for start in range(0, len(keys), CHUNK):
-            chunk = Item.objects.filter(pk__in=keys[start : start + CHUNK])
-            record.deleted("item", chunk)
-            chunk.delete()
+        for part in in_parts(keys, CHUNK):
+            record.delete(Item.objects.filter(pk__in=part))
     return len(keys)
 
 

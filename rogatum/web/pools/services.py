@@ -89,13 +89,8 @@ def delete_pool(pool: Pool, user: Any) -> None:
     with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
         pool = record.current(pool)
         keys = PoolTree(pool.course_id).below(pool.pk)
-        items = Item.objects.filter(pool_id__in=keys)
-        refuse_used(pool.course, items, keys, pool.name)
-        record.deleted("item", items)
-        # Children behind their parents, so that undo brings parents back first.
-        order = {key: place for place, key in enumerate(keys)}
-        record.deleted("pool", sorted(Pool.objects.filter(pk__in=keys), key=lambda p: order[p.pk]))
-        pool.delete()
+        refuse_used(pool.course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
+        record.delete([pool])
 
 
 def last_place(course: Course, parent: Pool | None) -> int:

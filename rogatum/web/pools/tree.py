@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from rogatum.web.courses.models import Course
+from rogatum.web.pools.circles import cut
 from rogatum.web.pools.models import Pool
 
 Path = tuple[str, ...]
@@ -19,8 +20,10 @@ class _Node:
 
 class PoolTree:
     def __init__(self, course: Course | int) -> None:
-        rows = Pool.objects.filter(course=course).values_list("id", "name", "parent_id")
-        self._nodes = {key: _Node(name, parent) for key, name, parent in rows}
+        rows = list(Pool.objects.filter(course=course).values_list("id", "name", "parent_id"))
+        # A circle, which an older program let in, is walked as if its first pool lay at the top.
+        cut_off = cut({key: parent for key, _, parent in rows})
+        self._nodes = {key: _Node(name, None if key in cut_off else parent) for key, name, parent in rows}
         self._children: dict[int | None, list[int]] = {}
         for key, node in self._nodes.items():
             self._children.setdefault(node.parent, []).append(key)

@@ -110,12 +110,7 @@ def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: Settings | N
 def delete_quiz(quiz: Quiz, user: Any) -> None:
     must_edit(user, quiz)
     with Recorder(quiz.course, user, f"Deleted the quiz {quiz.title}") as record:
-        quiz = record.current(quiz)
-        for part in quiz.parts.all():
-            record.deleted("partitem", part.entries.all())
-        record.deleted("part", quiz.parts.all())
-        record.deleted("quiz", [quiz])
-        quiz.delete()
+        record.delete([record.current(quiz)])
 
 
 # Parts

@@ -92,9 +92,7 @@ def store(quiz: Quiz, wanted: CoreQuiz, tree: PoolTree, record: Recorder) -> Non
     kept = {part.id for part in wanted.parts}
     for key, row in rows.items():
         if key not in kept:
-            record.deleted("partitem", row.entries.all())
-            record.deleted("part", [row])
-            row.delete()
+            record.delete([row])
     for position, part in enumerate(wanted.parts, 1):
         _store_part(quiz, rows.get(part.id), part, position, tree, record)
 
@@ -131,10 +129,7 @@ def _store_part(quiz: Quiz, row: Part | None, part: CorePart, position: int, tre
 
 def _store_items(part: Part, wanted: Sequence[int], record: Recorder) -> None:
     known, kept = {entry.item_id: entry for entry in part.entries.all()}, set(wanted)
-    gone = [entry for key, entry in known.items() if key not in kept]
-    if gone:
-        record.deleted("partitem", gone)
-        PartItem.objects.filter(pk__in=[entry.pk for entry in gone]).delete()
+    record.delete(entry for key, entry in known.items() if key not in kept)
     fresh = []
     for position, key in enumerate(wanted):
         entry = known.get(key)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict, deque
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import asdict
 from typing import Any, BinaryIO
@@ -24,6 +24,7 @@ from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.items.identity import identities
 from rogatum.core.items.key import marks_in_words
 from rogatum.core.quizzes.model import renumbered
+from rogatum.web.courses.recorded import follows_from, left_behind_by
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
@@ -66,6 +67,28 @@ def set_item(row: ReadingItem, item: CoreItem, passage: str = "") -> None:
     dismissed = {advice["code"] for advice in row.advice if advice.get("dismissed")}
     advised = [advice.model_dump() for advice in advise_item(item, passage, row.place.get("where", ""))]
     row.advice = [advice | {"dismissed": True} if advice["code"] in dismissed else advice for advice in advised]
+
+
+@follows_from("readingitem")
+def set_columns(rows: Sequence[ReadingItem]) -> Sequence[str]:
+    """Sets the columns of rows that follow from their bodies; returns the names of these."""
+    passages = dict(Reading.objects.filter(pk__in={row.reading_id for row in rows}).values_list("pk", "stimuli"))
+    for row in rows:
+        item = item_from(row.body)
+        set_item(row, item, passages.get(row.reading_id, {}).get(item.stimulus or "", {}).get("content", ""))
+    return ("type", "text", "points", "body", "traits", "advice")
+
+
+@left_behind_by("readingitem")
+def of_old_readings(keys: Collection[int]) -> set[int]:
+    """The items of readings that were made anew since."""
+    return set(ReadingItem.objects.filter(pk__in=keys, reading__current=False).values_list("pk", flat=True))
+
+
+@left_behind_by("reading")
+def old_readings(keys: Collection[int]) -> set[int]:
+    """The readings that were made anew since."""
+    return set(Reading.objects.filter(pk__in=keys, current=False).values_list("pk", flat=True))
 
 
 def set_findings(row: ReadingItem, findings: list[dict[str, object]]) -> None:

@@ -1,0 +1,74 @@
+"""Undoing what one did, and bringing back what somebody deleted: at once, or as a job where it is much."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from rogatum.web.courses import putting_back
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.models import Course, Operation
+from rogatum.web.courses.rules import can_edit, courses_for, must
+from rogatum.web.courses.services import KEPT_FOR
+from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+
+# What is more than this is put back by a job.
+AT_ONCE = putting_back.STEP
+
+
+def operation_for(user: Any, operation_id: int) -> Operation:
+    """An operation of one's own, in a course that one may see."""
+    rows = Operation.objects.select_related("course", "user").filter(course__in=courses_for(user))
+    return get_object_or_404(rows, pk=operation_id, user=user)
+
+
+def undo(operation: Operation, user: Any, in_part: bool = False) -> Job | None:
+    """Puts everything that an operation of this account changed back as it was, or with `in_part` what nobody touched since.
+
+    Returns the job that does it where it is much. Raises NotPossible where later work stands in the way, of whomever it is.
+    """
+    must(operation.user_id == user.pk and can_edit(user, operation.course))
+    return _put_back(operation, user, in_part)
+
+
+def bring_back(course: Course, user: Any, operation_id: int, in_part: bool = False) -> tuple[Operation, Job | None]:
+    """Brings back what one operation deleted, whoever did it; returns the operation, and the job where it is much."""
+    courses.must_edit(user, course)
+    operation = get_object_or_404(Operation, pk=operation_id, course=course, created__gte=timezone.now() - KEPT_FOR)
+    return operation, _put_back(operation, user, in_part)
+
+
+def _put_back(operation: Operation, user: Any, in_part: bool) -> Job | None:
+    if operation.by:
+        raise NotPossible("This was done before the course came here.", "Change what is there now.")
+    if operation.job is not None:
+        raise NotPossible("This is still being done.", "Wait for it.")
+    waiting = Job.objects.filter(course=operation.course_id, work="undo", arguments__operation=operation.pk)
+    if waiting.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
+        raise NotPossible("This is being undone already.", "Wait for it.")
+    plan = putting_back.plan_of(operation)
+    if not in_part:
+        putting_back.refuse(plan, user)
+    if len(plan.kinds) > AT_ONCE:
+        said = {"operation": operation.pk, "in_part": in_part}
+        return start_job(operation.course, user, "undo", f"Undo “{operation.label}”", said)
+    putting_back.finish(operation, putting_back.put_back(plan), in_part)
+    return None
+
+
+@work("undo", lane=CHANGING)
+def undo_work(job: Job, at_work: AtWork) -> None:
+    """Puts much back, in short transactions between which others can work; what they come in the way of stays as it is."""
+    said = job.arguments
+    operation = get_object_or_404(Operation, pk=said["operation"], course=job.course)
+    plan = putting_back.plan_of(operation)
+    if not said["in_part"]:
+        putting_back.refuse(plan, job.user)
+    told = putting_back.put_back_in_steps(plan, at_work.progress)
+    with at_work.finishing() as done:
+        putting_back.finish(operation, told, said["in_part"])
+        done({"operation": operation.pk, "undone": told.done, "left": told.left})
