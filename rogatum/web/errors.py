@@ -8,7 +8,7 @@ from typing import Any
 
 from django.core.exceptions import RequestDataTooBig, SuspiciousOperation, TooManyFilesSent
 from django.core.exceptions import ValidationError as DjangoValidationError
-from django.db import OperationalError
+from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
@@ -64,6 +64,10 @@ def no_room() -> Problem:
         fact="There is no room left on the server's disk; nothing was kept.",
         way_out="Make room, or ask whoever runs the server, and start it again.",
     )
+
+
+# The database itself refuses what names something that is gone, or takes a place that is taken.
+_OVERTAKEN = ("What this builds on was changed in the meantime; nothing was kept.", "", "Load the page again.")
 
 
 _FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
@@ -147,6 +151,7 @@ def install(api: NinjaAPI) -> None:
     on(TooManyFilesSent, lambda _e: problem(413, "These are too many files at once.", way_out="Drop them as one archive."))
     on(UnreadablePostError, lambda _e: problem(400, "What was sent broke off.", way_out="Send it again."))
     on(SuspiciousOperation, lambda _e: problem(400, "This cannot be taken as it is.", way_out="Correct it and try again."))
+    on(IntegrityError, lambda _e: problem(409, *_OVERTAKEN))
     on(RecursionError, lambda _e: problem(422, "This lies too deep within itself.", way_out="Make it flatter."))
     on(BrokeOff, lambda _e: problem(500, "Something went wrong in the program.", way_out="Try again; nothing was changed."))
 

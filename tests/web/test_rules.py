@@ -19,7 +19,7 @@ from rogatum.core.quizzes.editing import worth
 from rogatum.core.quizzes.model import Settings
 from rogatum.core.quizzes.plan import Plan
 from rogatum.core.receivers.shipped import shipped_sheet
-from rogatum.web.courses import history, members, sections
+from rogatum.web.courses import members, sections
 from rogatum.web.courses import rules as course_rules
 from rogatum.web.courses import services as course_services
 from rogatum.web.courses.models import Course, Operation
@@ -55,6 +55,7 @@ from rogatum.web.sources import items as reading_items
 from rogatum.web.sources import rules as source_rules
 from rogatum.web.sources import services as sources
 from rogatum.web.sources.models import Batch, Comparison, Reading, ReadingItem, Source
+from rogatum.web.undoing import services as undoing
 from tests.web.test_access import state
 
 ALL = Selection(all_matching=True)
@@ -101,7 +102,7 @@ CALLS = {
     arranging.rename_pools: lambda user: arranging.rename_pools(row(Course), user, [row(Pool).pk], "{name} x", "", ""),
     arranging.remove_empty: lambda user: arranging.remove_empty(row(Course), user),
     arranging.deleted_in: lambda user: arranging.deleted_in(row(Course), user),
-    arranging.bring_back: lambda user: arranging.bring_back(row(Course), user, row(Operation).pk),
+    undoing.bring_back: lambda user: undoing.bring_back(row(Course), user, row(Operation).pk),
     sorting.next_to_sort: lambda user: sorting.next_to_sort(row(Pool), user, [], []),
     sorting.send: lambda user: sorting.send(row(Pool), user, row(Item).pk, Pool.objects.first()),
     sorting.propose_split: lambda user: sorting.propose_split(row(Course), user, ALL, "type", None),
@@ -118,8 +119,9 @@ CALLS = {
     course_services.rename_course: lambda user: course_services.rename_course(row(Course), user, "Other"),
     course_services.delete_course: lambda user: course_services.delete_course(row(Course), user),
     course_services.bring_back_course: lambda user: course_services.bring_back_course(user, row(Course).pk),
-    sharing.copy_to_courses: lambda user: sharing.copy_to_courses(row(Course), user, [row(Pool)], [row(Course)]),
-    sharing.send: lambda user: sharing.send(row(Course), user, [row(Pool)], ["ola" if user.username != "ola" else "edda"], ""),
+    sharing.send_copies: lambda user: sharing.send_copies(
+        row(Course), user, [row(Pool)], [], ["ola" if user.username != "ola" else "edda"], ""
+    ),
     sharing.look_at: lambda user: sharing.look_at(row(Offer), user, row(Course)),
     sharing.decline: lambda user: sharing.decline(row(Offer), user),
     keeping.start_opening: lambda user: keeping.start_opening(user, io.BytesIO(b"no zip"), "x.zip"),
@@ -216,7 +218,8 @@ CALLS = {
     handoffs.start_handoff: lambda user: handoffs.start_handoff(row(Course), user, "gift", ALL, None),
     jobs.start_job: lambda user: jobs.start_job(row(Course), user, "hand-off", "x", {}),
     jobs.retry_job: lambda user: jobs.retry_job(user, str(Job.objects.first().pk)),
-    history.undo: lambda user: history.undo(row(Operation), user),
+    undoing.undo: lambda user: undoing.undo(row(Operation), user),
+    undoing.operation_for: lambda user: undoing.operation_for(user, row(Operation).pk),
 }
 # What a reader of the course may do as well: look, copy out of it, keep what is their own.
 LOOKS = {
@@ -229,7 +232,7 @@ LOOKS = {
     item_page.versions_of,
     members.members_of,
     saving.save_course,
-    sharing.send,
+    sharing.send_copies,
     quizzes.quiz_for,
     planning.look,
     planning.rows_by_weight,
@@ -257,7 +260,8 @@ LOOKS = {
 PRIVATE = {
     pools.forget_filter,
     jobs.retry_job,
-    history.undo,
+    undoing.undo,
+    undoing.operation_for,
     sharing.look_at,
     sharing.decline,
     alike.pair_for,
@@ -328,7 +332,7 @@ def test_a_reader_looks_and_copies(world, service):
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
         pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, planning, patterns, carrying, trying, sections, sources,
-        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, standing_in, receivers, jobs,
+        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, standing_in, receivers, jobs, undoing,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.
     free = {course_services.create_course, course_services.course_for, receivers.known_receivers}

@@ -14,6 +14,8 @@ export class Problem extends Error {
     /** Where a save was refused over a change that it has not seen: the version that is there, and what it holds. */
     readonly version = '',
     readonly current: Record<string, unknown> = {},
+    /** How much of an operation can be undone, where something stands in the way of the whole. */
+    readonly rest = 0,
   ) {
     super([fact, place, wayOut].filter(Boolean).join(' '))
   }
@@ -47,6 +49,7 @@ export function problemOf(status: number, body: unknown): Problem {
     parts.way_out ?? (status ? '' : 'Check that it is running, and try again.'),
     parts.version,
     parts.current,
+    parts.rest,
   )
 }
 

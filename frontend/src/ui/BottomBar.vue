@@ -7,7 +7,7 @@ import { jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
 import { useJobNotice } from './jobNotice'
 import { jobWatch, wordsOf } from './jobs'
-import { say, sayProblem, said } from './say'
+import { say, sayProblem, sayRest, said } from './say'
 import { useShortcuts } from './shortcuts'
 import { useCourse } from './useCourse'
 
@@ -22,6 +22,7 @@ const running = computed(() => (jobs.value ?? []).filter((job) => job.state === 
 const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === 'failed' && !job.seen))
 const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
 const last = computed(() => lastOf(operations.value))
+const way = computed(() => (running.value.length || failed.value.length ? undefined : said.value?.way))
 const ended = jobWatch<Job>()
 const notice = useJobNotice()
 
@@ -40,13 +41,17 @@ function finished(job: Job): void {
 }
 
 const undo = useMutation({
-  mutationFn: (id: number) =>
-    ok(client.POST('/api/operations/{operation_id}/undo', { params: { path: { operation_id: id } } })),
+  mutationFn: ({ id, inPart = false }: { id: number; inPart?: boolean }) =>
+    ok(
+      client.POST('/api/operations/{operation_id}/undo', {
+        params: { path: { operation_id: id }, query: { in_part: inPart } },
+      }),
+    ),
   onSuccess: (operation) => {
-    say(`Undone: ${operation.label}.`)
+    if (!operation.job) say(`Undone: ${operation.label}.`)
     void queries.invalidateQueries({ queryKey: ['course'] })
   },
-  onError: sayProblem,
+  onError: (problem, { id }) => sayRest(problem, () => undo.mutate({ id, inPart: true })),
 })
 const jobCall = (id: string) => ({ params: { path: { job_id: id } } })
 const refresh = () => void queries.invalidateQueries({ queryKey: ['course', course.value, 'jobs'] })
@@ -64,7 +69,7 @@ const seen = useMutation({
 async function undoLast(): Promise<void> {
   try {
     const operation = lastOf(await queries.fetchQuery(operationsQuery(course.value)))
-    if (operation) undo.mutate(operation.id)
+    if (operation) undo.mutate({ id: operation.id })
   } catch (problem) {
     sayProblem(problem)
   }
@@ -100,10 +105,11 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
       <span class="said" role="status" aria-live="polite" :class="said?.level">{{
         running.length || failed.length ? '' : said?.text
       }}</span>
+      <button v-if="way" type="button" class="link-button way" @click="way.run()">{{ way.label }}</button>
     </div>
     <div v-if="last" class="undo">
       <span class="faint label">{{ last.label }}</span>
-      <ElButton size="small" :loading="undo.isPending.value" @click="undo.mutate(last.id)">Undo</ElButton>
+      <ElButton size="small" :loading="undo.isPending.value" @click="undo.mutate({ id: last.id })">Undo</ElButton>
     </div>
   </footer>
 </template>
@@ -140,6 +146,10 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
 
 .failed {
   color: var(--rog-signal);
+}
+
+.way {
+  flex: none;
 }
 
 .said.problem {

@@ -40,6 +40,7 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
     items?: number
     changed?: number
     stays?: number
+    left?: number
     open?: number
     taken?: number
     duplicates?: number[]
@@ -57,6 +58,10 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
   }
   if (job.work === 'change-items')
     return `${job.label}: ${result.changed} changed${result.stays ? `, ${result.stays} could not be` : ''}.`
+  if (job.work === 'undo') {
+    const left = result.left ? ` ${result.left} stayed: somebody changed them meanwhile.` : ''
+    return `${job.label}: done.${left}`
+  }
   if (job.work === 'alike')
     return result.open ? `${result.open} pairs of near-duplicates are open.` : 'No near-duplicates are open.'
   if (job.work === 'open-course') return `The course is here, with ${result.items} items.`

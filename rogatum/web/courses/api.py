@@ -35,6 +35,7 @@ from rogatum.web.courses.schemas import (
 )
 from rogatum.web.courses.services import SHOWN, course_for, create_course
 from rogatum.web.courses.summary import summary_of
+from rogatum.web.errors import Conflict
 from rogatum.web.files import MEDIA
 
 router = Router()
@@ -80,14 +81,17 @@ def get_course(request: HttpRequest, course_id: Id) -> object:
         **_course_out(request.user, course).model_dump(),
         waiting=summary_of(course),
         outcomes=course.outcomes,
+        outcomes_version=services.outcomes_version(course),
         advice_off=course.advice_off,
+        advice_version=services.advice_version(course),
         **_time_out(course).model_dump(),
     )
 
 
 def _time_out(course: Course) -> TimeOut:
-    sections = [SectionOut(id=row.pk, name=row.name, students=row.students) for row in course.sections.all()]
-    return TimeOut(time_zone=course.time_zone, sections=sections)
+    rows = list(course.sections.all())
+    shown = [SectionOut(id=row.pk, name=row.name, students=row.students) for row in rows]
+    return TimeOut(time_zone=course.time_zone, sections=shown, time_version=sections.time_version(course, rows))
 
 
 @router.get("/time-zones", response=list[str], operation_id="time_zones")
@@ -96,12 +100,12 @@ def list_zones(request: HttpRequest) -> object:
     return sorted(name for name in available_timezones() if "/" in name or name == "UTC")
 
 
-@router.put("/courses/{course_id}/time", response=TimeOut, operation_id="courses_time")
+@router.put("/courses/{course_id}/time", response={200: TimeOut, 412: Conflict}, operation_id="courses_time")
 def set_time(request: HttpRequest, course_id: Id, body: TimeIn) -> object:
     """By whose clocks the course is told, and its sections."""
     course = course_for(request.user, course_id)
     wanted = [sections.Wanted(row.id, row.name, row.students) for row in body.sections]
-    return _time_out(sections.set_time(course, request.user, body.time_zone, wanted))
+    return _time_out(sections.set_time(course, request.user, body.time_zone, wanted, body.version))
 
 
 @router.patch("/courses/{course_id}", response=CourseOut, operation_id="courses_change")
@@ -137,17 +141,18 @@ def part_with(request: HttpRequest, course_id: Id, member_id: Id) -> object:
     return Done()
 
 
-@router.put("/courses/{course_id}/outcomes", response=OutcomesOut, operation_id="courses_outcomes")
+@router.put("/courses/{course_id}/outcomes", response={200: OutcomesOut, 412: Conflict}, operation_id="courses_outcomes")
 def set_outcomes(request: HttpRequest, course_id: Id, body: OutcomesIn) -> object:
     """The course's outcomes, from a list one a line."""
-    course = services.set_outcomes(course_for(request.user, course_id), request.user, outcomes_in(body.text))
+    course = services.set_outcomes(course_for(request.user, course_id), request.user, outcomes_in(body.text), body.version)
     return OutcomesOut(outcomes=course.outcomes)
 
 
-@router.put("/courses/{course_id}/advice", response=AdviceOut, operation_id="courses_advice")
+@router.put("/courses/{course_id}/advice", response={200: AdviceOut, 412: Conflict}, operation_id="courses_advice")
 def set_advice(request: HttpRequest, course_id: Id, body: AdviceIn) -> object:
     """Which kinds of advice are put off in the course."""
-    return AdviceOut(off=services.put_off_advice(course_for(request.user, course_id), request.user, body.off).advice_off)
+    course = services.put_off_advice(course_for(request.user, course_id), request.user, body.off, body.version)
+    return AdviceOut(off=course.advice_off)
 
 
 @router.post("/courses/{course_id}/media", response=list[MediaOut], operation_id="media_add")

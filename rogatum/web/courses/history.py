@@ -36,8 +36,17 @@ def seen_fields(row: models.Model) -> dict[str, Any]:
 
 def version_of(row: models.Model) -> str:
     """What tells one state of a row from another: made of its content, so nothing that changes it can forget to say so."""
-    said = json.dumps(seen_fields(row), sort_keys=True, default=str)
-    return hashlib.sha256(said.encode()).hexdigest()[:16]
+    return version_of_values(seen_fields(row))
+
+
+def version_of_values(values: Any) -> str:
+    return hashlib.sha256(json.dumps(values, sort_keys=True, default=str).encode()).hexdigest()[:16]
+
+
+def refuse_unseen(version: str | None, values: dict[str, Any]) -> None:
+    """Raises Outdated where what is there by now is another than the `version` that was seen, if one is named."""
+    if version is not None and version != version_of_values(values):
+        raise Outdated(version_of_values(values), values)
 
 
 def in_parts(things: Iterable[Part], size: int) -> Iterator[list[Part]]:
@@ -81,8 +90,8 @@ class Recorder:
             row.refresh_from_db()
         except type(row).DoesNotExist:
             raise Http404 from None
-        if version is not None and version != version_of(row):
-            raise Outdated(version_of(row), seen_fields(row))
+        if version is not None:
+            refuse_unseen(version, seen_fields(row))
         return row
 
     def created(self, table: str, rows: Iterable[models.Model]) -> None:

@@ -1,7 +1,7 @@
 """Putting back what an operation did, and nothing that somebody did since.
 
-First it is found out, without keeping anybody from writing, what would go back and what stands in the way of which of it; then it is
-put back in short transactions, each of which asks again. What an operation changed or deleted goes back first, so that what lies
+First it is found out, without keeping anybody from writing, what would go back and what stands in the way of which of it; then it
+is put back in short transactions, each of which asks again. What an operation changed or deleted goes back first, so that what lies
 elsewhere again does not go with what the operation made; that goes last.
 """
 
@@ -39,7 +39,7 @@ _BACK: tuple[Kind, ...] = ("changed", "gone")
 
 @dataclass(frozen=True)
 class Obstacle:
-    """What stands in the way of putting a row back: a later operation on what lies there, or, where there is none, that it is so."""
+    """What stands in the way of putting a row back, in words; and the later operation that did it, where there is one."""
 
     fact: str
     operation: Operation | None = None
@@ -74,6 +74,7 @@ def plan_of(operation: Operation) -> Plan:
     _find_left_behind(plan)
     while _find_held(plan) or _find_homeless(plan):
         pass
+    _find_pointing(plan)
     return plan
 
 
@@ -202,12 +203,26 @@ def _find_homeless(plan: Plan) -> bool:
     return found
 
 
+def _find_pointing(plan: Plan) -> None:
+    """What says where something went goes on to say so where that stays."""
+    for (table, column), named in POINTERS.items():
+        stay = {key: obstacle for (name, key), obstacle in plan.obstacles.items() if name == named and plan.kinds[name, key] == "made"}
+        if not stay:
+            continue
+        pointing = plan.operation.changes.filter(table=table, undone=False, after__has_key=column)
+        for row, key in pointing.values_list("row", f"after__{column}"):
+            if key in stay and (table, row) in plan.kinds:
+                plan.obstacles.setdefault((table, row), stay[key])
+
+
 def _goes_back(plan: Plan, row: Row) -> bool:
     return plan.kinds.get(row) in ("changed", "gone") and row not in plan.obstacles
 
 
 # What a person calls the rows of a table.
 _WORDS = {
+    "course": "course",
+    "section": "section",
     "pool": "pool",
     "item": "item",
     "likepair": "pair",
@@ -344,8 +359,7 @@ def _homeless_now(step: _Step) -> Iterator[int]:
 def _steps(plan: Plan) -> Iterator[_Step]:
     """What goes back together: table by table what was changed and what is gone, then what was made; each found without a lock."""
     # What a row lies in is there before it is; pools lie in pools. Else what was changed makes room first for what comes back.
-    sides: list[tuple[Kind, str]] = [("gone", "pool"), ("changed", "pool")]
-    sides += [(kind, table) for table in ORDER[1:] for kind in _BACK]
+    sides: list[tuple[Kind, str]] = [(kind, table) for table in ORDER for kind in (_BACK if table != "pool" else reversed(_BACK))]
     sides += [("made", table) for table in reversed(ORDER)]
     for kind, table in sides:
         keys = plan.keys(kind, table)

@@ -14,6 +14,8 @@ from django.apps import apps
 from django.db import models
 
 TABLES: dict[str, str] = {
+    "course": "courses.Course",
+    "section": "courses.Section",
     "pool": "pools.Pool",
     "item": "pools.Item",
     "likepair": "pools.LikePair",
@@ -30,8 +32,9 @@ TABLES: dict[str, str] = {
 # What an account found or tried for itself and can find or try again: it goes with what it belongs to, and stands in nobody's way.
 LOOSE = frozenset({"likepair", "rehearsal"})
 
-# What merely says where something went: where its row is gone, nothing is missed.
-POINTERS = frozenset({("readingitem", "taken_id")})
+# What merely says where something went, with the table that it names: where its own row is gone, nothing is missed; and it stays
+# where what it names does.
+POINTERS = {("readingitem", "taken_id"): "item"}
 
 # What an editor of a row sees and saves, by table: two saves over the same version of it would lose one.
 SEEN: dict[str, tuple[str, ...]] = {
@@ -113,8 +116,10 @@ class Naming(NamedTuple):
 
 
 def _relations(table: str, kind: Any) -> list[tuple[str, str]]:
-    related = model_of(table)._meta.related_objects
-    return [(table_of(r.related_model), r.field.attname) for r in related if r.on_delete is kind]  # type: ignore[attr-defined]
+    # Those too that have no name on the side of what they name.
+    fields: list[Any] = model_of(table)._meta.get_fields(include_hidden=True)
+    related = [field for field in fields if field.auto_created and not field.concrete]
+    return [(table_of(r.related_model), r.field.attname) for r in related if r.on_delete is kind]
 
 
 @cache

@@ -9,7 +9,7 @@ from ninja import Field, Schema
 from pydantic import StringConstraints
 
 from rogatum.core.items.outcomes import Outcome
-from rogatum.web.bounds import Id, In, Name
+from rogatum.web.bounds import Id, In, Name, Version
 from rogatum.web.courses.summary import Summary
 
 OutcomeText = Annotated[str, StringConstraints(max_length=400_000)]
@@ -72,11 +72,13 @@ class TimeIn(In):
 
     time_zone: Annotated[str, StringConstraints(max_length=64)]
     sections: Annotated[list[SectionIn], Field(max_length=200)]
+    version: Version | None = None
 
 
 class TimeOut(Schema):
     time_zone: str
     sections: list[SectionOut]
+    time_version: str
 
 
 class CourseDetail(CourseOut):
@@ -84,16 +86,19 @@ class CourseDetail(CourseOut):
 
     time_zone: str
     sections: list[SectionOut]
-
+    time_version: str
     waiting: Summary
     outcomes: list[Outcome]
+    outcomes_version: str
     advice_off: list[str]
+    advice_version: str
 
 
 class OutcomesIn(In):
     """A list that is typed or pasted, one outcome a line."""
 
     text: OutcomeText
+    version: Version | None = None
 
 
 class OutcomesOut(Schema):
@@ -102,6 +107,7 @@ class OutcomesOut(Schema):
 
 class AdviceIn(In):
     off: Annotated[list[Name], Field(max_length=200)]
+    version: Version | None = None
 
 
 class AdviceOut(Schema):

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 from zoneinfo import available_timezones
 
+from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -18,6 +19,7 @@ from rogatum.core.items import Media
 from rogatum.core.items.content import media_refs
 from rogatum.core.items.outcomes import Outcome
 from rogatum.core.sources import MediaBox, is_what_it_says
+from rogatum.web.courses.history import refuse_unseen, version_of_values
 from rogatum.web.courses.models import Course, CourseMedia
 from rogatum.web.courses.rules import courses_for, deleted_for, must_edit, must_own
 from rogatum.web.errors import NotPossible
@@ -113,22 +115,39 @@ def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int)
     return CourseMedia.objects.get(course=course, sha256=sha256)
 
 
-def set_outcomes(course: Course, user: Any, outcomes: Sequence[Outcome]) -> Course:
-    """Sets the course's list of outcomes, as it stands from now on."""
-    must_edit(user, course)
-    course.outcomes = [outcome.model_dump() for outcome in outcomes]
-    course.save(update_fields=["outcomes"])
+def outcomes_version(course: Course) -> str:
+    return version_of_values({"outcomes": course.outcomes})
+
+
+def advice_version(course: Course) -> str:
+    return version_of_values({"advice_off": course.advice_off})
+
+
+def _set(course: Course, name: str, value: Any, version: str | None) -> Course:
+    """Saves one list of a course over the `version` that was seen. Raises Outdated where it is another by now."""
+    with transaction.atomic():
+        course.refresh_from_db(fields=[name])
+        refuse_unseen(version, {name: getattr(course, name)})
+        setattr(course, name, value)
+        course.save(update_fields=[name])
     return course
 
 
-def put_off_advice(course: Course, user: Any, codes: Sequence[str]) -> Course:
-    """Sets which kinds of advice the course does not want. Raises NotPossible for what is no kind of advice."""
+def set_outcomes(course: Course, user: Any, outcomes: Sequence[Outcome], version: str | None = None) -> Course:
+    """Sets the course's list of outcomes, as it stands from now on. Raises Outdated over an unseen change."""
+    must_edit(user, course)
+    return _set(course, "outcomes", [outcome.model_dump() for outcome in outcomes], version)
+
+
+def put_off_advice(course: Course, user: Any, codes: Sequence[str], version: str | None = None) -> Course:
+    """Sets which kinds of advice the course does not want.
+
+    Raises NotPossible for what is no kind of advice, and Outdated over an unseen change.
+    """
     must_edit(user, course)
     if any(code not in CATALOGUE or CATALOGUE[code].level != "advice" for code in codes):
         raise NotPossible("There is no such kind of advice.", "Load the page again.", status=422)
-    course.advice_off = sorted(set(codes))
-    course.save(update_fields=["advice_off"])
-    return course
+    return _set(course, "advice_off", sorted(set(codes)), version)
 
 
 def read_rows(course: Course, user: Any, name: str, stream: BinaryIO) -> list[list[str]]:

@@ -17,6 +17,7 @@ from rogatum.web.bounds import Id, Name
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.schemas import Done
 from rogatum.web.courses.services import course_for
+from rogatum.web.errors import Conflict
 from rogatum.web.files import HANDOFFS
 from rogatum.web.handoffs import forecasting, naming, services, to_receivers, wordings
 from rogatum.web.handoffs.banks import Chosen, chosen
@@ -162,11 +163,13 @@ def repair(request: HttpRequest, course_id: Id, body: SavingIn) -> object:
     return SavingDone(items=count)
 
 
-@router.put("/courses/{course_id}/wordings/{receiver}/{item_id}", response=Done, operation_id="wordings_write")
+@router.put(
+    "/courses/{course_id}/wordings/{receiver}/{item_id}", response={200: Done, 412: Conflict}, operation_id="wordings_write"
+)
 def write_wording(request: HttpRequest, course_id: Id, receiver: Name, item_id: Id, body: WordingIn) -> object:
     course = course_for(request.user, course_id)
     row = get_object_or_404(Item, pk=item_id, course=course)
-    wordings.write_for(course, request.user, row, receiver_known(request.user, receiver), body.item)
+    wordings.write_for(course, request.user, row, receiver_known(request.user, receiver), body.item, body.version)
     return Done()
 
 

@@ -15,6 +15,7 @@ from rogatum.core.items.parts import content_fields
 from rogatum.core.quizzes.carrying import as_of_section
 from rogatum.core.quizzes.catalogue import ids_of
 from rogatum.core.quizzes.model import as_handed_on
+from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import media_used
@@ -70,6 +71,15 @@ def row_of(item_id: str) -> int:
     """The row's number of an id that `id_of` made; 0 for another one."""
     number = item_id.removeprefix("i")
     return int(number) if number.isascii() and number.isdecimal() and len(number) < 19 else 0
+
+
+NO_WORDING = "none"
+
+
+def wording_version(row: Item, receiver: str) -> str:
+    """What tells one way in which an item is written for a receiver from another."""
+    found = Wording.objects.filter(item=row, receiver=receiver).first()
+    return version_of(found) if found else NO_WORDING
 
 
 def wordings_of(course: Course, rows: Iterable[Item], receiver: str) -> dict[int, Wording]:

@@ -18,7 +18,7 @@ from rogatum.core.receivers.telling import item_as_json
 from rogatum.core.receivers.turning import turn
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
-from rogatum.web.handoffs.banks import Chosen, bank_of, id_of, wordings_of, written_as
+from rogatum.web.handoffs.banks import Chosen, bank_of, id_of, wording_version, wordings_of, written_as
 from rogatum.web.handoffs.models import Wording
 from rogatum.web.handoffs.naming import base_name
 from rogatum.web.pools.models import Item
@@ -192,6 +192,7 @@ def detail_of(course: Course, row: Item, line: Line) -> dict[str, Any]:
         "offers": [_offer(offer) | _preview(item, offer) for offer in offers_for(item, told, line.receiver.sheet, taken)],
         "item": pool_item.model_dump(mode="json"),
         "wording": written_as(row, wordings).model_dump(mode="json") if wording else None,
+        "version": wording_version(row, line.receiver.key),
         "done": wording.done if wording else [],
         "left_aside": _left_aside(course, row, line.receiver.key),
         "limits": _limits(line),

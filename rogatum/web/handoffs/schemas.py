@@ -11,7 +11,7 @@ from pydantic import StringConstraints
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats.shared.base import Copy
 from rogatum.core.items import Item as CoreItem
-from rogatum.web.bounds import Id, Ids, In, Name
+from rogatum.web.bounds import Id, Ids, In, Name, Version
 from rogatum.web.handoffs.wordings import Place
 from rogatum.web.pools.schemas import Selection
 
@@ -66,7 +66,10 @@ class ItemForecastIn(MatrixIn):
 
 
 class WordingIn(In):
+    """How an item is written for a receiver, over the `version` of it that was seen."""
+
     item: CoreItem
+    version: Version | None = None
 
 
 class SavingIn(MatrixIn):
@@ -131,6 +134,7 @@ class ItemForecastOut(Schema):
     offers: list[dict[str, Any]]
     item: dict[str, Any]
     wording: dict[str, Any] | None
+    version: str
     done: list[str]
     left_aside: dict[str, Any] | None
     limits: dict[str, Any]

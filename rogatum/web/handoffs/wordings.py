@@ -22,9 +22,9 @@ from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course, CourseMedia
 from rogatum.web.courses.services import add_media, own_media
-from rogatum.web.errors import NotPossible
+from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.files import MEDIA
-from rogatum.web.handoffs.banks import Chosen, row_of, wordings_of, written_as
+from rogatum.web.handoffs.banks import Chosen, row_of, wording_version, wordings_of, written_as
 from rogatum.web.handoffs.forecasting import line_for, offers_of
 from rogatum.web.handoffs.models import Wording
 from rogatum.web.pools.bodies import core_item, set_body
@@ -35,11 +35,14 @@ Place = Literal["receiver", "pool"]
 Change = Callable[[CoreItem], CoreItem]
 
 
-def write_for(course: Course, user: Any, row: Item, receiver: Known, item: CoreItem) -> Wording:
-    """Keeps how an item is written for a receiver, by hand; the pool's item stays as it is."""
+def write_for(course: Course, user: Any, row: Item, receiver: Known, item: CoreItem, version: str | None = None) -> Wording:
+    """Keeps how an item is written for a receiver, by hand; the pool's item stays. Raises Outdated over an unseen change."""
     courses.must_edit(user, course)
     with Recorder(course, user, f"Wrote “{row.text[:50]}” for {receiver.sheet.title}") as record:
         row = record.current(row)
+        now = wording_version(row, receiver.key)
+        if version is not None and version != now:
+            raise Outdated(now, {"body": written_as(row, wordings_of(course, [row], receiver.key)).model_dump(mode="json")})
         return _keep(record, row, receiver.key, _admitted(row, item, Gate(own_media(course))), "written by hand")
 
 

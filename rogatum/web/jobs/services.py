@@ -11,7 +11,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from django.conf import settings
-from django.db import OperationalError, transaction
+from django.db import IntegrityError, OperationalError, transaction
 from django.db.models import Max
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -63,7 +63,7 @@ class AtWork:
 
     @contextmanager
     def step(self) -> Iterator[None]:
-        """A transaction within which the job is this worker's, so that no two do the same, and its account may still change the course."""
+        """A transaction within which the job is this worker's, and its account may still change the course."""
         with transaction.atomic():
             if not self._ours():
                 raise NoLongerWanted
@@ -212,7 +212,7 @@ def claim(lane: str) -> Job | None:
 
 
 def _next(names: list[str]) -> Job | None:
-    """The job whose turn it is: accounts take turns, so that many jobs of one keep no other waiting, and no account has all lanes."""
+    """The job whose turn it is: accounts take turns, so that many jobs of one keep no other waiting."""
     jobs = Job.objects.filter(work__in=names)
     waiting = jobs.filter(state=Job.State.WAITING)
     at_work = Counter(jobs.filter(state=Job.State.RUNNING).values_list("user", flat=True))
@@ -288,6 +288,8 @@ def _told(job: Job, error: Exception) -> Callable[[], None]:
         return _failure(job, error.problem.fact, error.problem.way_out)
     if isinstance(error, Http404):
         return _failure(job, "What this work was for is no longer there.", "Start it anew from what is there.")
+    if isinstance(error, IntegrityError):
+        return _failure(job, "What this builds on was changed in the meantime; nothing was changed.", "Start it again.")
     if isinstance(error, RogatumError):
         return _failure(job, str(error), "")
     if is_full(error):

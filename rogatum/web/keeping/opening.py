@@ -214,11 +214,11 @@ class _Opening:
         return [self.numbers["item"][key] for key in keys if key in self.numbers["item"]]
 
     def _draw(self, said: dict[str, Any]) -> dict[str, Any]:
-        """A stored draw by the new numbers. Raises ValidationError for what is none, KeyError for a pool that is not there."""
+        """A stored draw by the new numbers; a pool that is not there stays gone. Raises ValidationError for what is no draw."""
         pool = said.get("pool")
         draw = Draw(pool=[], pick=said["pick"], alone=said.get("alone", False), where=said.get("where", []))
         kept = draw.model_dump(mode="json", exclude={"pool", "without"})
-        return kept | {"pool": pool and self.numbers["pool"][pool], "without": self._items_there(said.get("without", []))}
+        return kept | {"pool": pool and self.numbers["pool"].get(pool, 0), "without": self._items_there(said.get("without", []))}
 
     def _plan(self, said: dict[str, Any]) -> dict[str, Any]:
         """A stored plan by the new numbers; quizzes that are not there are not left out."""

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import QuerySet
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -115,14 +116,23 @@ def decide(pair: LikePair, user: Any, decision: str) -> str:
         must_edit(user, kept)
     label = f"{'Merged two into' if merges else 'Dropped the like of'} “{kept.text[:60]}”"
     with transaction.atomic(), Recorder(dropped.course, user, label) as record:
-        words = _drop(kept, dropped, record)
+        # Both as they are now: of two who decide about a pair at once, the second finds one of them gone, and nothing is lost.
+        kept, dropped = _still_there(record, kept), _still_there(record, dropped)
+        words: list[str] = []
         if merges and kept.course_id == dropped.course_id:
-            words.insert(0, _take_over(pair, kept, record))
+            words.append(_take_over(pair, kept, record))
         elif merges:
             with Recorder(kept.course, user, label) as own:
-                words.insert(0, _take_over(pair, kept, own))
-        LikePair.objects.filter(pk=pair.pk).delete()
+                words.append(_take_over(pair, kept, own))
+        words += _drop(kept, dropped, record)
     return " ".join(["Kept one.", *words])
+
+
+def _still_there(record: Recorder, row: Item) -> Item:
+    try:
+        return record.current(row)
+    except Http404:
+        raise NotPossible("One of the two was deleted in the meantime.", "Go on with the next pair.") from None
 
 
 def _take_over(pair: LikePair, kept: Item, record: Recorder) -> str:
@@ -132,7 +142,6 @@ def _take_over(pair: LikePair, kept: Item, record: Recorder) -> str:
         return "It lacked nothing of the other."
     if kept.course_id != other.course_id:
         copy_media(other.course, kept.course, content_fields(made.item))
-    kept = record.current(kept)
     before = fields_of(kept)
     set_body(kept, made.item.model_copy(update={"id": kept.body["id"]}))
     kept.updated = timezone.now()

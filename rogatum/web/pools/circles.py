@@ -29,7 +29,7 @@ def forbid_circles(**_signal: Any) -> None:
 
 
 def cut(parents: Mapping[int, int | None]) -> set[int]:
-    """The pools whose parent is not believed, by the numbers of the parents of all: of each circle the pool with the lowest number."""
+    """Of each circle the pool with the lowest number: its parent is not believed. `parents` are those of all pools, by number."""
     sound: set[int] = set()
     found: set[int] = set()
     for start in parents:

@@ -24,7 +24,7 @@ from rogatum.web.quizzes.models import Quiz
 from rogatum.web.quizzes.rules import must_edit
 from rogatum.web.quizzes.services import add_quiz, changed, zone_of
 from rogatum.web.quizzes.stock import catalogue_for
-from rogatum.web.quizzes.storing import core_quiz, with_parts
+from rogatum.web.quizzes.storing import GONE, core_quiz, is_gone, with_parts
 
 Pools = Literal["linked", "copied"]
 
@@ -130,7 +130,7 @@ def _bring(home: _Home, source: Course, target: Course, tree: PoolTree, head: Pa
     linked: set[Path] = set()
     for draw in draws:
         path = tuple(draw.pool)
-        home.paths[path] = (*head, *path)
+        home.paths[path] = (*GONE, "0") if is_gone(path) else (*head, *path)
         if pools == "linked" and there.at(path) is not None:
             linked.add(path)
     wanted = {key for draw in draws if tuple(draw.pool) not in linked for key in ids_of(catalogue.drawn_from(draw))}
@@ -151,7 +151,7 @@ def _bring(home: _Home, source: Course, target: Course, tree: PoolTree, head: Pa
     home.items = {str(row.pk): str(known[row.digest]) for row in [*rows, *unused] if row.digest in known}
     home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(fresh, copies, strict=True)}
     for draw in draws:
-        if draw.pool:
+        if draw.pool and not is_gone(draw.pool):
             pool_at(target, home.paths[tuple(draw.pool)], record)
 
 

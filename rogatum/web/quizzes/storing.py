@@ -13,6 +13,7 @@ from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.core.quizzes.plan import Plan
 from rogatum.core.quizzes.settings import Settings
 from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.errors import NotPossible
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.quizzes.models import Part, PartItem, Quiz
 
@@ -52,20 +53,40 @@ def _core_part(part: Part, tree: PoolTree) -> CorePart:
     )
 
 
+# How the path of a pool that is gone begins; behind it stands its number.
+GONE = [""]
+
 # Draws and plans name pools by their numbers where they are stored, so that a pool may be moved or called otherwise.
 
 
 def core_draw(said: dict[str, Any], tree: PoolTree) -> Draw:
-    """A stored draw; one of a pool that is gone holds nothing."""
+    """A stored draw; one of a pool that is gone holds nothing, and goes on to say so."""
     key = said.get("pool")
-    path = list(tree.path(key)) if key is None or tree.path(key) else ["", str(key)]
+    path = list(tree.path(key)) if key is None or tree.path(key) else [*GONE, str(key)]
     never = [str(item) for item in said.get("without", [])]
     return Draw(pool=path, pick=max(1, said["pick"]), alone=said.get("alone", False), where=said.get("where", []), without=never)
 
 
 def stored_draw(draw: Draw, tree: PoolTree) -> dict[str, Any]:
     said = draw.model_dump(mode="json", exclude={"pool", "without"})
-    return said | {"pool": tree.at(draw.pool) if draw.pool else None, "without": [int(item) for item in draw.without]}
+    return said | {"pool": _number(draw.pool, tree), "without": [int(item) for item in draw.without]}
+
+
+def is_gone(path: Sequence[str]) -> bool:
+    """Whether a path is that of a pool that is gone: no pool is called nothing."""
+    return len(path) == 2 and path[0] == GONE[0]
+
+
+def _number(path: Sequence[str], tree: PoolTree) -> int | None:
+    """The pool of a draw by its number; none is the whole course. Raises NotPossible for one that is not there."""
+    if not path:
+        return None
+    if is_gone(path) and path[1].isdecimal():
+        return int(path[1])
+    found = tree.at(path)
+    if found is None:
+        raise NotPossible(f"The pool {' / '.join(path)} is no longer there.", "Choose another.")
+    return found
 
 
 def core_plan(said: dict[str, Any], tree: PoolTree) -> Plan:

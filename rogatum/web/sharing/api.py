@@ -27,9 +27,8 @@ def send_copy(request: HttpRequest, course_id: Id, body: SendCopyIn) -> object:
     course = course_for(request.user, course_id)
     pools = list(Pool.objects.filter(course=course, pk__in=body.pools))
     targets = [course_for(request.user, key) for key in dict.fromkeys(body.courses)]
-    offers = services.send(course, request.user, pools, body.people, body.note) if body.people or not targets else []
-    items = services.copy_to_courses(course, request.user, pools, targets) if targets else offers[0].items
-    return SentOut(items=items, courses=len(targets), offers=len(offers))
+    sent = services.send_copies(course, request.user, pools, targets, body.people, body.note)
+    return SentOut(items=sent.items, courses=sent.courses, offers=len(sent.offers))
 
 
 def _out(user: Any, offer: Offer, taken: int) -> OfferOut:

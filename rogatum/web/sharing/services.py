@@ -63,42 +63,58 @@ def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
     return Sent(title, rows, paths, len(paths))
 
 
-def copy_to_courses(course: Course, user: Any, pools: Sequence[Pool], targets: Sequence[Course]) -> int:
-    """Copies pools with what lies below them into courses that one may change; returns how many items each got."""
+@dataclass(frozen=True)
+class Copies:
+    """What came of sending copies: how many items each got, into how many courses, and the offers."""
+
+    items: int
+    courses: int
+    offers: list[Offer]
+
+
+def send_copies(
+    course: Course, user: Any, pools: Sequence[Pool], targets: Sequence[Course], names: Sequence[str], note: str
+) -> Copies:
+    """Copies pools with what lies below them into courses that one may change, and offers them to colleagues: all of it or nothing.
+
+    Raises NotPossible for a course that one may not change, and for a name that is no account.
+    """
     must(courses.can_see(user, course))
     for target in targets:
         courses.must_edit(user, target)
-    sent = _chosen(course, pools)
-    with transaction.atomic():
-        for target in targets:
-            with Recorder(target, user, f"Copied {count_words(len(sent.rows))} from {course.name}") as record:
-                made = {
-                    key: pool_at(target, path, record) for key, path in sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
-                }
-                copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
-    return len(sent.rows)
-
-
-def _copy(sent: Sent, course: Course, target: Course, record: Recorder) -> None:
-    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
-    made = {key: pool_at(target, path, record) for key, path in parents_first}
-    copy_rows(sent.rows, course, target, lambda row: made[row.pool_id], record)
-
-
-def send(course: Course, user: Any, pools: Sequence[Pool], names: Sequence[str], note: str) -> list[Offer]:
-    """Offers a copy of pools to colleagues, by the names of their accounts. Raises NotPossible for a name that is none."""
-    must(courses.can_see(user, course))
-    people = [account_named(name) for name in dict.fromkeys(name.strip() for name in names)]
-    if not people:
+    people = _people(user, names)
+    if not people and not targets:
         raise NotPossible("There is nobody to send it to.", "Name an account.", status=422)
+    sent = _chosen(course, pools)
+    if not people:
+        _copy_into(targets, sent, course, user)
+        return Copies(len(sent.rows), len(targets), [])
+    bank, media = bank_of(course, sent.title, sent.rows)
+    with (
+        apart.export(_below(bank, sent), media, "items-json", TEACHERS_COPY, Path(settings.SCRATCH)) as made,
+        made.path.open("rb") as stream,
+        OFFERS.writing(stream) as stored,
+        transaction.atomic(),
+    ):
+        stored.place()
+        _copy_into(targets, sent, course, user)
+        offers = [_offer(course, user, person, sent, note, stored.sha256, made) for person in people]
+    return Copies(len(sent.rows), len(targets), offers)
+
+
+def _people(user: Any, names: Sequence[str]) -> list[User]:
+    people = [account_named(name) for name in dict.fromkeys(name.strip() for name in names)]
     if any(person.pk == user.pk for person in people):
         raise NotPossible("This is your own account.", "To copy into a course of yours, choose the course.", status=422)
-    sent = _chosen(course, pools)
-    bank, media = bank_of(course, sent.title, sent.rows)
-    with apart.export(_below(bank, sent), media, "items-json", TEACHERS_COPY, Path(settings.SCRATCH)) as made:
-        with made.path.open("rb") as stream:
-            stored = OFFERS.put(stream)
-        return [_offer(course, user, person, sent, note, stored.sha256, made) for person in people]
+    return people
+
+
+def _copy_into(targets: Sequence[Course], sent: Sent, course: Course, user: Any) -> None:
+    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
+    for target in targets:
+        with Recorder(target, user, f"Copied {count_words(len(sent.rows))} from {course.name}") as record:
+            made = {key: pool_at(target, path, record) for key, path in parents_first}
+            copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
 
 
 def _below(bank: Bank, sent: Sent) -> Bank:
@@ -148,10 +164,12 @@ def look_at(offer: Offer, user: Any, course: Course) -> Job:
 def decline(offer: Offer, user: Any) -> Offer:
     """Says no to an offer: by whom it was sent to, or taken back by who sent it, as long as nobody looks at it."""
     must(can_see(user, offer))
-    if offer.state != Offer.State.WAITING:
-        raise NotPossible(f"This offer was {offer.state} already.", "Look at what became of it.")
-    offer.state = Offer.State.WITHDRAWN if is_sender(user, offer) else Offer.State.DECLINED
-    offer.save(update_fields=["state"])
+    with transaction.atomic():
+        offer.refresh_from_db()
+        if offer.state != Offer.State.WAITING:
+            raise NotPossible(f"This offer was {offer.state} already.", "Look at what became of it.")
+        offer.state = Offer.State.WITHDRAWN if is_sender(user, offer) else Offer.State.DECLINED
+        offer.save(update_fields=["state"])
     return offer
 
 

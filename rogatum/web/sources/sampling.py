@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Callable
 from typing import Any
 
 from django.db.models import QuerySet
@@ -27,15 +28,18 @@ def start_sample(reading: Reading, user: Any, count: int | None, bound: int | No
     Raises NotPossible while something flagged is left: a sample says nothing of that.
     """
     must_edit(user, reading)
-    flagged = waiting(reading, "all", []).filter(worst__in=NEED_LOOK).count()
-    if flagged:
-        raise NotPossible(f"{flagged} items still need a look.", "Look at them first: a sample proves the rest.")
-    positions = list(unflagged(reading, user).values_list("position", flat=True))
-    if not positions:
-        raise NotPossible("There is nothing left to prove.", "All items were taken or left out.")
-    size = size_for(bound, len(positions)) if bound is not None else count or USUAL
-    sample = draw_sample(positions, size, secrets.randbelow(1_000_000) if seed is None else seed)
-    return _keep(reading, user, sample.model_dump(mode="json"), f"Drew a sample of {reading.source.name}")
+
+    def drawn(_now: Sample | None) -> Sample:
+        flagged = waiting(reading, "all", []).filter(worst__in=NEED_LOOK).count()
+        if flagged:
+            raise NotPossible(f"{flagged} items still need a look.", "Look at them first: a sample proves the rest.")
+        positions = list(unflagged(reading, user).values_list("position", flat=True))
+        if not positions:
+            raise NotPossible("There is nothing left to prove.", "All items were taken or left out.")
+        size = size_for(bound, len(positions)) if bound is not None else count or USUAL
+        return draw_sample(positions, size, secrets.randbelow(1_000_000) if seed is None else seed)
+
+    return _changed(reading, user, drawn, f"Drew a sample of {reading.source.name}")
 
 
 def unflagged(reading: Reading, user: Any) -> QuerySet[ReadingItem]:
@@ -47,27 +51,36 @@ def unflagged(reading: Reading, user: Any) -> QuerySet[ReadingItem]:
 def judge_sample(reading: Reading, user: Any, position: int, right: bool) -> Reading:
     """Says of an item of the sample that it is right, or wrong. Raises NotPossible for one that was not drawn."""
     must_edit(user, reading)
-    sample = sample_of(reading)
-    if sample is None or position not in sample.drawn:
-        raise NotPossible("This item is not in the sample.", "Go on with the next one of it.")
-    sample.verdicts[position] = right
+
+    def judged(now: Sample | None) -> Sample:
+        if now is None or position not in now.drawn:
+            raise NotPossible("This item is not in the sample.", "Go on with the next one of it.")
+        now.verdicts[position] = right
+        return now
+
     label = f"Looked at item {position} of the sample of {reading.source.name}"
-    return _keep(reading, user, sample.model_dump(mode="json"), label, {position: right})
+    return _changed(reading, user, judged, label, {position: right})
 
 
 def drop_sample(reading: Reading, user: Any) -> Reading:
     must_edit(user, reading)
-    return _keep(reading, user, None, f"Dropped the sample of {reading.source.name}")
+    return _changed(reading, user, lambda _now: None, f"Dropped the sample of {reading.source.name}")
 
 
 def sample_of(reading: Reading) -> Sample | None:
     return Sample(**reading.sample) if reading.sample else None
 
 
-def _keep(reading: Reading, user: Any, sample: dict[str, Any] | None, label: str, judged: dict[int, bool] | None = None) -> Reading:
+Change = Callable[[Sample | None], Sample | None]
+
+
+def _changed(reading: Reading, user: Any, change: Change, label: str, judged: dict[int, bool] | None = None) -> Reading:
+    """Keeps the sample as `change` makes it of the one that is there: two who judge at once both count."""
     with Recorder(reading.source.course, user, label) as record:
+        reading = record.current(reading)
         before = fields_of(reading)
-        reading.sample = sample
+        made = change(sample_of(reading))
+        reading.sample = made.model_dump(mode="json") if made else None
         reading.save(update_fields=["sample"])
         record.changed("reading", reading, before)
         for position, right in (judged or {}).items():

@@ -250,7 +250,8 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
         if now.sha256 != before or not Reading.objects.filter(pk=reading.pk, current=True).exists():
             raise Outdated(now.sha256[:16], {"reading": now.readings.filter(current=True).values_list("pk", flat=True).first()})
         stored.place()
-        now.sha256, now.size, now.options = stored.sha256, stored.size, source.options
+        now.sha256, now.size = stored.sha256, stored.size
+        now.options = now.options | ({} if roles is None else {"roles": roles})
         now.save(update_fields=["sha256", "size", "options"])
         made = store_reading(now, read)
     if before != stored.sha256:

@@ -23,7 +23,7 @@ AT_ONCE = putting_back.STEP
 def operation_for(user: Any, operation_id: int) -> Operation:
     """An operation of one's own, in a course that one may see."""
     rows = Operation.objects.select_related("course", "user").filter(course__in=courses_for(user))
-    return get_object_or_404(rows, pk=operation_id, user=user)
+    return get_object_or_404(rows, pk=operation_id, user__pk=user.pk)
 
 
 def undo(operation: Operation, user: Any, in_part: bool = False) -> Job | None:

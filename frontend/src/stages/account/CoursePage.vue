@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { client, ok, type Schemas } from '@/api/client'
 import { deletedQuery, peopleQuery, sessionQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
-import { say, sayProblem } from '@/ui/say'
+import { say, sayProblem, sayRest } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { day, items, when } from '@/ui/words'
@@ -63,17 +63,17 @@ const part = useMutation({
   onError: sayProblem,
 })
 const bringBack = useMutation({
-  mutationFn: (id: number) =>
+  mutationFn: ({ id, inPart = false }: { id: number; inPart?: boolean }) =>
     ok(
       client.POST('/api/courses/{course_id}/deleted/{operation_id}', {
-        params: { path: { course_id: course.value, operation_id: id } },
+        params: { path: { course_id: course.value, operation_id: id }, query: { in_part: inPart } },
       }),
     ),
-  onSuccess: async () => {
-    say('Brought back.')
+  onSuccess: async ({ job }) => {
+    if (!job) say('Brought back.')
     await refresh()
   },
-  onError: sayProblem,
+  onError: (problem, { id }) => sayRest(problem, () => bringBack.mutate({ id, inPart: true })),
 })
 const remove = useMutation({
   mutationFn: () => ok(client.DELETE('/api/courses/{course_id}', inCourse())),
@@ -180,7 +180,7 @@ const holds = (row: Schemas['DeletedOut']) =>
             <td class="soft">{{ holds(row) }}</td>
             <td class="soft">{{ row.by }}, {{ when(row.created) }}, kept until {{ day(row.until) }}</td>
             <td>
-              <button v-if="mayEdit" type="button" class="link-button" @click="bringBack.mutate(row.id)">
+              <button v-if="mayEdit" type="button" class="link-button" @click="bringBack.mutate({ id: row.id })">
                 Bring it back
               </button>
             </td>

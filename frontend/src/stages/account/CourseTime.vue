@@ -33,7 +33,7 @@ const save = useMutation({
     ok(
       client.PUT('/api/courses/{course_id}/time', {
         params: { path: { course_id: props.course } },
-        body: { time_zone: zone.value, sections: wanted.value },
+        body: { time_zone: zone.value, sections: wanted.value, version: props.detail.time_version },
       }),
     ),
   onSuccess: async () => {

@@ -72,6 +72,7 @@ const again = useReadAgain(() => course.value)
 const { putOff, putOffOne } = useAdvice(
   course,
   computed(() => courseData.value?.advice_off ?? []),
+  computed(() => courseData.value?.advice_version),
 )
 const busy = computed(
   () => repair.isPending.value || edit.isPending.value || again.isPending.value || decide.isPending.value,

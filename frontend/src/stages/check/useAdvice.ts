@@ -5,8 +5,8 @@ import { client, ok } from '@/api/client'
 import { say, sayProblem } from '@/ui/say'
 import { WORDS } from '@/ui/words'
 
-/** Which kinds of advice the course does not want; `off` are those that are put off now. */
-export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>) {
+/** Which kinds of advice the course does not want; `off` are those that are put off now, `version` the state that was seen. */
+export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>, version: Ref<string | undefined>) {
   const queries = useQueryClient()
   const putOff = useMutation({
     // One after the other: each adds to what the one before it left.
@@ -15,7 +15,7 @@ export function useAdvice(course: Ref<number>, off: Ref<readonly string[]>) {
       ok(
         client.PUT('/api/courses/{course_id}/advice', {
           params: { path: { course_id: course.value } },
-          body: { off: Array.isArray(codes) ? codes : [...off.value, codes.also] },
+          body: { off: Array.isArray(codes) ? codes : [...off.value, codes.also], version: version.value },
         }),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['course', course.value] }),

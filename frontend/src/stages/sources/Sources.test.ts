@@ -7,7 +7,7 @@ import Sources from './Sources.vue'
 
 const LIST = 'GET /api/courses/1/sources'
 const words = (text: string) => text.replace(/\s+/g, ' ')
-const problem = { fact: 'It is a list of 2 keys.', place: '', way_out: '', keys: 2 }
+const problem = { fact: 'It is a list of 2 keys.', place: '', way_out: '', keys: 2, rest: 0 }
 
 it('says what to do where there is nothing yet, and what went wrong where that is so', async () => {
   const { view } = await shown(Sources, {}, { answers: { [LIST]: [] } })

@@ -51,7 +51,7 @@ const keep = useMutation({
     ok(
       client.PUT('/api/courses/{course_id}/outcomes', {
         params: { path: { course_id: props.course } },
-        body: { text: list.value },
+        body: { text: list.value, version: course.value?.outcomes_version },
       }),
     ),
   onSuccess: async ({ outcomes }) => {
