@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "rogatum.web",
 ]
 MIDDLEWARE = [
+    "rogatum.web.database.holders.name_request",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -70,8 +71,9 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIR
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "rogatum.web.database",
         "NAME": DATA / "rogatum.sqlite3",
+        "TEST": {"NAME": ":memory:"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
@@ -79,6 +81,8 @@ DATABASES = {
         },
     }
 }
+# Transactions that keep others from writing for longer, in seconds, are told of in the log.
+LOCK_TOLD = float(os.environ.get("ROGATUM_LOCK_TOLD") or 1.0)
 # Jobs run in the worker; with ROGATUM_JOBS=immediate in the process that asks, as the demo loader does.
 JOBS_IMMEDIATE = os.environ.get("ROGATUM_JOBS") == "immediate"
 

@@ -12,7 +12,6 @@ from django.http import Http404
 from rogatum.core.items import item_from
 from rogatum.core.items.deciding import PaperDecision
 from rogatum.core.mending.wishes import PointsByRatio
-from rogatum.core.pools import DuplicateIndex
 from rogatum.core.pools.changing import SetPoints
 from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.editing import worth
@@ -86,7 +85,7 @@ def _tried(quiz, user):
 CALLS = {
     pools.create_pool: lambda user: pools.create_pool(row(Course), user, "New"),
     pools.change_pool: lambda user: pools.change_pool(row(Pool), user, "Renamed", None, False),
-    pools.delete_pool: lambda user: pools.delete_pool(row(Pool), user),
+    many.delete_pool: lambda user: many.delete_pool(row(Pool), user),
     pools.change_item: lambda user: pools.change_item(row(Item), user, item_from(row(Item).body)),
     pools.keep_filter: lambda user: pools.keep_filter(row(Course), user, "Mine", Selection()),
     pools.forget_filter: lambda user: pools.forget_filter(row(Course), user, row(KeptFilter).pk),
@@ -201,7 +200,6 @@ CALLS = {
     course_services.put_off_advice: lambda user: course_services.put_off_advice(row(Course), user, []),
     course_services.read_rows: lambda user: course_services.read_rows(row(Course), user, "a.csv", io.BytesIO(b"a")),
     taking.start_take: lambda user: taking.start_take(row(Reading), user, "all", [], {"which": "all"}),
-    taking.take: lambda user: taking.take(row(Reading), user, [], naming(), False, DuplicateIndex()),
     to_receivers.start_handing_on: lambda user: to_receivers.start_handing_on(
         row(Course), user, [{}], [to_receivers.Wanted("whole-shelf")], []
     ),

@@ -161,7 +161,7 @@ def test_an_upload_on_a_full_disk_is_told_and_leaves_nothing(api, course, monkey
 @pytest.mark.parametrize(
     ("work", "where"),
     [
-        ("read", "rogatum.web.sources.services.store_reading"),
+        ("read", "rogatum.web.sources.services.make_current"),
         ("take", "rogatum.web.sources.taking.Item.objects.bulk_create"),
         ("hand-off", "rogatum.web.handoffs.services.HANDOFFS.put"),
     ],

@@ -30,7 +30,7 @@ from rogatum.web.courses.recorded import (
 from rogatum.web.errors import NotPossible
 
 # How many rows one short transaction puts back.
-STEP = 200
+STEP = 100
 Kind = Literal["changed", "made", "gone"]
 Row = tuple[str, int]
 ORDER = list(TABLES)
@@ -206,7 +206,8 @@ def _find_homeless(plan: Plan) -> bool:
 def _find_pointing(plan: Plan) -> None:
     """What says where something went goes on to say so where that stays."""
     for (table, column), named in POINTERS.items():
-        stay = {key: obstacle for (name, key), obstacle in plan.obstacles.items() if name == named and plan.kinds[name, key] == "made"}
+        held = {key: obstacle for (name, key), obstacle in plan.obstacles.items() if name == named}
+        stay = {key: obstacle for key, obstacle in held.items() if plan.kinds[named, key] == "made"}
         if not stay:
             continue
         pointing = plan.operation.changes.filter(table=table, undone=False, after__has_key=column)

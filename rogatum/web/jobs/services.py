@@ -23,6 +23,7 @@ from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.putting_back import plan_of, put_back_in_steps
+from rogatum.web.database.holders import holder
 from rogatum.web.errors import NotPossible, is_busy, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
@@ -244,6 +245,7 @@ def run_here(job_id: str) -> None:
 
 def run(job: Job) -> Callable[[], None] | None:
     """Runs a claimed job. Returns what must still be written where it failed, since that may not be possible at once."""
+    token = holder.set(f"the job “{job.label}”")
     try:
         settle(job.pk)  # what an earlier try left
         must_still_edit(job)
@@ -252,6 +254,8 @@ def run(job: Job) -> Callable[[], None] | None:
         return _waits_again(job) if is_busy(error) else _failed(job, error)
     except Exception as error:  # the worker must outlive any job, and the row must say that it failed
         return _failed(job, error)
+    finally:
+        holder.reset(token)
     return None
 
 

@@ -14,7 +14,7 @@ from rogatum.web.courses.history import version_of
 from rogatum.web.courses.schemas import Done
 from rogatum.web.courses.services import KEPT_FOR, course_for
 from rogatum.web.errors import Conflict
-from rogatum.web.pools import arranging, item_page, services
+from rogatum.web.pools import arranging, item_page, many, services
 from rogatum.web.pools.alike import pairs_for
 from rogatum.web.pools.alike_api import pair_row
 from rogatum.web.pools.bodies import core_item, findings_of
@@ -34,6 +34,7 @@ from rogatum.web.pools.schemas import (
     KeptFilterIn,
     KeptFilterOut,
     PoolChange,
+    PoolDeleted,
     PoolIn,
     PoolOut,
     Sort,
@@ -89,10 +90,10 @@ def about_pool(request: HttpRequest, pool_id: Id) -> object:
     return AboutOut(items=rows.count(), quizzes=services.quizzes_using(pool.course, rows, keys))
 
 
-@router.delete("/pools/{pool_id}", response=Done, operation_id="pools_delete")
+@router.delete("/pools/{pool_id}", response=PoolDeleted, operation_id="pools_delete")
 def delete_pool(request: HttpRequest, pool_id: Id) -> object:
-    services.delete_pool(get_object_or_404(pools_for(request.user), pk=pool_id), request.user)
-    return Done()
+    job = many.delete_pool(get_object_or_404(pools_for(request.user), pk=pool_id), request.user)
+    return PoolDeleted(job=job.pk if job else None)
 
 
 @router.post("/courses/{course_id}/pools/merge", response=Counted, operation_id="pools_merge")

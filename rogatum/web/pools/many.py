@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from pydantic import TypeAdapter
 
@@ -22,17 +23,20 @@ from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import copy_media, own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools.bodies import MIRRORED, core_item, passage_of, set_body
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
 from rogatum.web.pools.schemas import Selection
-from rogatum.web.pools.services import CHUNK, count_words, next_position, pool_at, refuse_used, selected
+from rogatum.web.pools.services import count_words, next_position, pool_at, refuse_used, selected
+from rogatum.web.pools.tree import PoolTree
 
 # More items than this are changed by a job; of more than that, a preview looks at so many.
 AT_ONCE, LOOKED_AT = 500, 5000
 MOST_COPIED = 100_000
 STRETCH = 400
+# How many items one short transaction of a job writes.
+STEP = 100
 _CHANGE: TypeAdapter[ChangeOfMany] = TypeAdapter(ChangeOfMany)
 
 
@@ -81,26 +85,33 @@ def _admitted(course: Course, change: ChangeOfMany) -> ChangeOfMany:
 
 @work("change-items", lane=CHANGING)
 def change_work(job: Job, at_work: AtWork) -> None:
-    """Finds out first what each item becomes, and then writes it all at once: others can work meanwhile."""
+    """Finds out what each item becomes, and writes it in short transactions: others can work meanwhile."""
     course, said = job.course, job.arguments
     courses.must_edit(job.user, course)
     selection, change = Selection(**said["selection"]), _CHANGE.validate_python(said["change"])
     keys = list(selected(course, selection).values_list("pk", flat=True))
-    made, told = [], Tally()
-    for number, row in enumerate(_in_order(keys)):
-        if number % STRETCH == 0:
-            at_work.progress(number, len(keys))
-        made += _become(row, change, told)
-    with at_work.finishing() as done, Recorder(course, job.user, "") as record:
-        now = dict(Item.objects.filter(course=course).values_list("pk", "body").iterator(chunk_size=STRETCH))
-        _save([(row, before) for row, before in made if now.get(row.pk) == before["body"]], record)
-        overtaken = [row.pk for row, before in made if row.pk in now and now[row.pk] != before["body"]]
-        _write(list(_in_order(overtaken)), change, record)
+    told, staged, done = Tally(), Staged(at_work, change_words(change)), 0
+    for part in in_parts(keys, STEP):
+        made = [entry for row in _in_order(part) for entry in _become(row, change, told)]
+        with staged.step() as record:
+            _save_as_seen(made, change, told, record)
+        done += len(part)
+        at_work.progress(done, len(keys))
+    with staged.finishing() as (record, finish):
         record.label = f"{change_words(change)} on {count_words(told.changes)}"
-        done({"changed": told.changes, "same": told.same, "stays": sum(told.stays.values())})
+        finish({"changed": told.changes, "same": told.same, "stays": sum(told.stays.values())})
 
 
 Made = tuple[Item, dict[str, Any]]
+
+
+def _save_as_seen(made: list[Made], change: ChangeOfMany, told: Tally, record: Recorder) -> None:
+    """Writes what rows become; those that somebody changed since they were looked at are looked at again."""
+    now = Item.objects.in_bulk([row.pk for row, _ in made])
+    seen = [(row, before) for row, before in made if row.pk in now and now[row.pk].body == before["body"]]
+    again = [now[row.pk] for row, before in made if row.pk in now and now[row.pk].body != before["body"]]
+    told.changes -= len(made) - len(seen)
+    _save(seen + [entry for row in again for entry in _become(row, change, told)], record)
 
 
 def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
@@ -143,39 +154,101 @@ def target_pool(course: Course, pool: Pool | None, name: str, record: Recorder) 
     return pool
 
 
-def move_items(course: Course, user: Any, selection: Selection, pool: Pool | None, name: str = "") -> int:
-    """Moves items to a pool of the same course; returns how many."""
+def move_items(course: Course, user: Any, selection: Selection, pool: Pool | None, name: str = "") -> tuple[int, Job | None]:
+    """Moves items to a pool of the same course; returns how many, and the job that moves them where they are many."""
     courses.must_edit(user, course)
     if pool is not None:
         must_edit(user, pool)
         if pool.course_id != course.pk:
             raise NotPossible("That pool belongs to another course.", "Copy the items there, or choose a pool of this course.")
-    with Recorder(course, user, "") as record:
-        rows = list(selected(course, selection).values_list("id", "pool_id"))
+    keys = list(selected(course, selection).values_list("pk", flat=True))
+    label = f"Move {count_words(len(keys))}"
+    if len(keys) > AT_ONCE:
+        return len(keys), start_job(course, user, "move-items", label, _told(keys, pool, name))
+    with Recorder(course, user, label) as record:
+        keys = list(selected(course, selection).values_list("pk", flat=True))
         target = target_pool(course, record.current(pool) if pool else None, name, record)
-        record.label = f"Moved {count_words(len(rows))} to {target.name}"
-        for start in range(0, len(rows), CHUNK):
-            Item.objects.filter(pk__in=[key for key, _ in rows[start : start + CHUNK]]).update(pool=target)
-        record.set_field("item", rows, "pool_id", target.pk)
+        record.label = f"Moved {count_words(_move(course, keys, target, record))} to {target.name}"
+    return len(keys), None
+
+
+def _told(keys: list[int], pool: Pool | None, name: str) -> dict[str, Any]:
+    """What a job is told of items and of where they go: those that were selected then, whatever a filter would give later."""
+    return {"items": keys, "pool": pool and pool.pk, "name": name}
+
+
+def _move(course: Course, keys: Sequence[int], target: Pool, record: Recorder) -> int:
+    rows = list(Item.objects.filter(course=course, pk__in=keys).values_list("pk", "pool_id"))
+    Item.objects.filter(pk__in=[key for key, _ in rows]).update(pool=target)
+    record.set_field("item", rows, "pool_id", target.pk)
     return len(rows)
 
 
-def copy_items(source: Course, user: Any, selection: Selection, target: Course, pool: Pool | None, name: str = "") -> int:
-    """Copies items into a pool of a course that one may change, with feedback, pictures and passages; returns how many."""
+def _in_steps(job: Job, at_work: AtWork, label: str, step: Callable[[list[int], Recorder], int]) -> None:
+    """Does something to the items of a job in short transactions. `label` says what was done, of how many items."""
+    keys, staged, count = job.arguments["items"], Staged(at_work, job.label), 0
+    for number, part in enumerate(in_parts(keys, STEP)):
+        with staged.step() as record:
+            count += step(part, record)
+        at_work.progress((number + 1) * STEP, len(keys))
+    with staged.finishing() as (record, finish):
+        record.label = label.format(count_words(count))
+        finish({"count": count})
+
+
+def _pool_of(job: Job, record: Recorder) -> Pool:
+    """The pool that the items of a job go to. Raises NotPossible where it is gone."""
+    said = job.arguments
+    pool = Pool.objects.filter(course=job.course, pk=said["pool"]).first() if said["pool"] else None
+    if said["pool"] and pool is None:
+        raise NotPossible("The pool that they were to go to was deleted in the meantime.", "Choose another.")
+    return target_pool(job.course, pool, said["name"], record)
+
+
+@work("move-items", lane=CHANGING)
+def move_work(job: Job, at_work: AtWork) -> None:
+    _in_steps(job, at_work, "Moved {}", lambda keys, record: _move(job.course, keys, _pool_of(job, record), record))
+
+
+def copy_items(
+    source: Course, user: Any, selection: Selection, target: Course, pool: Pool | None, name: str = ""
+) -> tuple[int, Job | None]:
+    """Copies items into a pool of a course that one may change, with feedback, pictures and passages.
+
+    Returns how many, and the job that copies them where they are many.
+    """
     must(courses.can_see(user, source) and (pool is None or (can_see(user, pool) and pool.course_id == target.pk)))
     courses.must_edit(user, target)
-    with Recorder(target, user, "") as record:
+    keys = list(selected(source, selection).values_list("pk", flat=True))
+    if len(keys) > MOST_COPIED:
+        raise NotPossible(f"These are more than {MOST_COPIED:,} items.", "Save the course, and open it as another.", status=422)
+    label = f"Copy {count_words(len(keys))}"
+    if len(keys) > AT_ONCE:
+        return len(keys), start_job(target, user, "copy-items", label, _told(keys, pool, name) | {"from": source.pk})
+    with Recorder(target, user, label) as record:
         to = target_pool(target, pool, name, record)
         rows = list(selected(source, selection))
         copied = len(copy_rows(rows, source, target, lambda _row: to, record))
         record.label = f"Copied {count_words(copied)} to {to.name}"
-    return copied
+    return copied, None
+
+
+@work("copy-items", lane=CHANGING)
+def copy_work(job: Job, at_work: AtWork) -> None:
+    source = courses.courses_for(job.user).filter(pk=job.arguments["from"]).first()
+    must(source is not None)
+    assert source is not None
+
+    def step(keys: list[int], record: Recorder) -> int:
+        to = _pool_of(job, record)
+        rows = list(Item.objects.filter(course=source, pk__in=keys))
+        return len(copy_rows(rows, source, job.course, lambda _row: to, record))
+
+    _in_steps(job, at_work, f"Copied {{}} from {source.name}", step)
 
 
 def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
     """Copies items, with what they show, within an operation; returns the copies, in the same order."""
-    if len(rows) > MOST_COPIED:
-        raise NotPossible(f"These are more than {MOST_COPIED:,} items.", "Save the course, and open it as another.", status=422)
     items = [core_item(row) for row in rows]
     if source.pk != target.pk:
         passages = [passage_of(row.stimulus) for row in rows]
@@ -205,16 +278,64 @@ def _from(row: Item, source: Course) -> str:
     return (row.origin or f"copied from {source.name}")[:400]
 
 
-def delete_items(course: Course, user: Any, selection: Selection) -> int:
+def delete_items(course: Course, user: Any, selection: Selection) -> tuple[int, Job | None]:
+    """Deletes items, which no quiz may have; returns how many, and the job that deletes them where they are many."""
     courses.must_edit(user, course)
-    with Recorder(course, user, "") as record:
-        rows = selected(course, selection)
-        refuse_used(course, rows)
-        keys = list(rows.values_list("id", flat=True))
-        record.label = f"Deleted {count_words(len(keys))}"
-        for part in in_parts(keys, CHUNK):
-            record.delete(Item.objects.filter(pk__in=part))
-    return len(keys)
+    keys = list(selected(course, selection).values_list("pk", flat=True))
+    label = f"Delete {count_words(len(keys))}"
+    if len(keys) > AT_ONCE:
+        refuse_used(course, selected(course, selection))
+        return len(keys), start_job(course, user, "delete-items", label, {"items": keys})
+    with Recorder(course, user, label) as record:
+        keys = list(selected(course, selection).values_list("pk", flat=True))
+        record.label = f"Deleted {count_words(_delete(course, keys, record))}"
+    return len(keys), None
+
+
+def _delete(course: Course, keys: Sequence[int], record: Recorder) -> int:
+    rows = Item.objects.filter(course=course, pk__in=keys)
+    refuse_used(course, rows)
+    return record.delete(rows)
+
+
+def delete_pool(pool: Pool, user: Any) -> Job | None:
+    """Deletes a pool with its sub-pools and items, which undo brings back; returns the job that does where they are many."""
+    must_edit(user, pool)
+    course, label = pool.course, f"Deleted the pool {pool.name}"
+    keys = PoolTree(pool.course_id).below(pool.pk)
+    refuse_used(course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
+    if Item.objects.filter(pool_id__in=keys).count() > AT_ONCE:
+        return start_job(course, user, "delete-pool", label.replace("Deleted", "Delete"), {"pool": pool.pk})
+    with Recorder(course, user, label) as record:
+        _delete_pool(record.current(pool), record)
+    return None
+
+
+def _delete_pool(pool: Pool, record: Recorder) -> None:
+    keys = PoolTree(pool.course_id).below(pool.pk)
+    refuse_used(pool.course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
+    record.delete([pool])
+
+
+@work("delete-pool", lane=CHANGING)
+def delete_pool_work(job: Job, at_work: AtWork) -> None:
+    """First the items, in short transactions, then the pools."""
+    pool = get_object_or_404(Pool.objects.select_related("course"), pk=job.arguments["pool"], course=job.course)
+    staged, deleted = Staged(at_work, f"Deleted the pool {pool.name}"), 0
+    lying = Item.objects.filter(pool_id__in=PoolTree(pool.course_id).below(pool.pk)).order_by("pk")
+    count = lying.count()
+    while keys := list(lying.values_list("pk", flat=True)[:STEP]):
+        with staged.step() as record:
+            deleted += _delete(job.course, keys, record)
+        at_work.progress(deleted, count)
+    with staged.finishing() as (record, finish):
+        _delete_pool(record.current(pool), record)
+        finish({"count": deleted})
+
+
+@work("delete-items", lane=CHANGING)
+def delete_work(job: Job, at_work: AtWork) -> None:
+    _in_steps(job, at_work, "Deleted {}", lambda keys, record: _delete(job.course, keys, record))
 
 
 # A choice by chance

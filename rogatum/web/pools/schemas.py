@@ -81,6 +81,12 @@ class PoolIn(In):
     parent: Id | None = None
 
 
+class PoolDeleted(Schema):
+    """`job` is what still deletes it, where it holds much."""
+
+    job: UUID | None = None
+
+
 class PoolChange(In):
     name: Name | None = None
     parent: Id | None = None

@@ -83,16 +83,6 @@ def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, mo
     return pool
 
 
-def delete_pool(pool: Pool, user: Any) -> None:
-    """Deletes a pool with its sub-pools and items; undo brings all back."""
-    must_edit(user, pool)
-    with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
-        pool = record.current(pool)
-        keys = PoolTree(pool.course_id).below(pool.pk)
-        refuse_used(pool.course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
-        record.delete([pool])
-
-
 def last_place(course: Course, parent: Pool | None) -> int:
     """Where a new pool comes: last where those of its level were put in order by hand, else by its name."""
     top = Pool.objects.filter(course=course, parent=parent).aggregate(top=Max("position"))["top"] or 0

@@ -9,7 +9,6 @@ from typing import Any
 
 from django.shortcuts import get_object_or_404
 
-from rogatum.core.pools.naming import DEFAULT_PATTERN
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
@@ -19,7 +18,7 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import must_edit
-from rogatum.web.sources.taking import Naming, Taken, Taking, index_of, target_of, waiting
+from rogatum.web.sources.taking import Naming, Wanted, take, waiting
 
 
 def batch_of(course: Course, user: Any, token: str) -> Batch | None:
@@ -112,24 +111,13 @@ def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str
 
 @work("take-all", lane=CHANGING)
 def take_all_work(job: Job, at_work: AtWork) -> None:
-    """Takes what waits in several sources, in one transaction: all of it can be undone as one."""
-    said, course = job.arguments, job.course
-    at_work.progress(0, 1)
-    near = index_of(course)
-    with at_work.finishing() as done:
-        courses.must_edit(job.user, course)
-        naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", target_of(course, said.get("pool")))
-        total = Taken()
-        with Recorder(course, job.user, "") as record:
-            readings = readings_of(course, said["sources"])
-            for reading in readings:
-                taking = Taking(reading, naming, record, near)
-                taking.take(list(waiting(reading, said["which"], [])), bool(said.get("duplicates_too")))
-                if said.get("quizzes_too"):
-                    taking.make_quizzes([quiz["id"] for quiz in reading.quizzes])
-                total.add(taking.result)
-            record.label = f"Took {total.taken} items of {len(readings)} sources"
-        done(total.told())
+    """Takes what waits in several sources as one operation: all of it can be undone as one."""
+    said = job.arguments
+    wanted = [
+        Wanted(reading, said["which"], quizzes=[quiz["id"] for quiz in reading.quizzes] if said.get("quizzes_too") else [])
+        for reading in readings_of(job.course, said["sources"])
+    ]
+    take(at_work, wanted, f"{len(wanted)} sources")
 
 
 def batch_for(user: Any, key: int) -> Batch:

@@ -7,8 +7,8 @@ import shutil
 import tempfile
 import threading
 import zipfile
-from collections.abc import Callable, Iterable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -32,7 +32,7 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import must_edit
-from rogatum.web.sources.storing import forget, kept, store_reading
+from rogatum.web.sources.storing import Written, discard, forget, kept, make_current, write_reading
 
 # Sources
 
@@ -114,8 +114,12 @@ def read_work(job: Job, at_work: AtWork) -> None:
     at_work.progress(0, 1)
     wanted = lambda: at_work.wanted() and _wanted(source, job)  # noqa: E731
     try:
-        with _read(source, job.arguments.get("format"), at_work.progress, wanted) as read, at_work.finishing() as done:
-            reading = store_reading(_to_store(source, job), read)
+        with (
+            _read(source, job.arguments.get("format"), at_work.progress, wanted) as read,
+            _written(source, read) as written,
+            at_work.finishing() as done,
+        ):
+            reading = make_current(_to_store(source, job), written)
             done({"source": source.pk, "reading": reading.pk, "items": len(read.bank.items)})
     except KeysAlone as alone:
         with at_work.finishing() as done:
@@ -123,6 +127,19 @@ def read_work(job: Job, at_work: AtWork) -> None:
             done({"source": source.pk, "keys": alone.count})  # read as what it is; it waits for its test
     except UnreadableSource as error:
         _set_problem(source, job, _problem(source, error))
+        raise
+
+
+@contextmanager
+def _written(source: Source, read: CoreReading) -> Iterator[Written]:
+    """A reading that is stored, and removed again where it is not put in its place within the context."""
+    if not Source.objects.filter(pk=source.pk).exists():
+        raise NoLongerWanted
+    written = write_reading(source, read)
+    try:
+        yield written
+    except BaseException:
+        discard(written.reading)
         raise
 
 
@@ -244,6 +261,7 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
     with (
         SOURCES.writing(io.BytesIO(text.encode())) as stored,
         _read(source, reading.format, None, None, apart.CORRECTING, stored.written) as read,
+        _written(source, read) as written,
         transaction.atomic(),
     ):
         now = _row(source)
@@ -253,7 +271,7 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
         now.sha256, now.size = stored.sha256, stored.size
         now.options = now.options | ({} if roles is None else {"roles": roles})
         now.save(update_fields=["sha256", "size", "options"])
-        made = store_reading(now, read)
+        made = make_current(now, written)
     if before != stored.sha256:
         forget(before)
     return made

@@ -1,14 +1,15 @@
-"""From the core's reading to rows, in one transaction."""
+"""From the core's reading to rows: stored beside the one that is there, then put in its place at once."""
 
 from __future__ import annotations
 
-from collections import defaultdict, deque
-from collections.abc import Collection, Iterator, Sequence
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any, BinaryIO
 
 from django.db import transaction
+from django.db.models import Q
 
 from rogatum.core.checks.advice import advise_item
 from rogatum.core.checks.traits import traits_of
@@ -24,12 +25,18 @@ from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.items.identity import identities
 from rogatum.core.items.key import marks_in_words
 from rogatum.core.quizzes.model import renumbered
+from rogatum.web.bulk import save_columns
+from rogatum.web.courses.history import in_parts
 from rogatum.web.courses.recorded import follows_from, left_behind_by
 from rogatum.web.courses.services import store_media
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
+# How many items one short transaction stores.
+STEP = 200
+# What an item that reads as before keeps.
+KEPT = ("taken_id", "dropped", "body", "type", "text", "points", "edited", "findings", "worst", "advice", "traits")
 SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}
 
 
@@ -95,20 +102,22 @@ def set_findings(row: ReadingItem, findings: list[dict[str, object]]) -> None:
     row.findings, row.worst = findings, worst_of(findings)
 
 
-@transaction.atomic
-def store_reading(source: Source, read: CoreReading) -> Reading:
-    """Stores a reading as the source's current one; what was taken, dropped or edited before stays so."""
+@dataclass
+class Written:
+    """A reading that is stored and that nobody sees yet, with its items."""
+
+    reading: Reading
+    rows: list[ReadingItem]
+
+
+def write_reading(source: Source, read: CoreReading) -> Written:
+    """Stores a reading beside the one that a source has, in short transactions; `make_current` puts it in its place."""
     bank = read.bank
     refs = store_media(source.course, read.media)
-    before: dict[str, deque[ReadingItem]] = defaultdict(deque)
-    were = list(ReadingItem.objects.filter(reading__source=source, reading__current=True))
-    for row in were:
-        before[row.read_digest].append(row)
-    previous = Reading.objects.filter(source=source, current=True).first()
-    Reading.objects.filter(source=source).update(current=False)
     positions = {item.id: str(position) for position, item in enumerate(bank.items, 1)}
-    reading = Reading.objects.create(
+    reading = Reading(
         source=source,
+        current=False,
         format=bank.source.format,
         title=bank.title[:300],
         findings=[f.model_dump() for f in bank.findings if f.item is None or bank.item(f.item) is None],
@@ -119,12 +128,37 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         habits=[asdict(habit) for habit in read.habits],
         lines=len(read.view),
     )
+    rows = _rows_of(reading, bank, refs)
+    lines = [_line(line, positions, refs) for line in read.view]
+    chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
+    reading.save()
+    try:
+        for row in rows:
+            row.reading = reading
+        for part in in_parts(rows, STEP):
+            ReadingItem.objects.bulk_create(part)
+        for shown in in_parts(enumerate(chunks), STEP // 10):
+            ViewChunk.objects.bulk_create([ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in shown])
+    except BaseException:
+        discard(reading)
+        raise
+    return Written(reading, rows)
+
+
+def discard(reading: Reading) -> None:
+    """Removes a reading that is not wanted any more."""
+    for part in in_parts(ReadingItem.objects.filter(reading=reading).values_list("pk", flat=True), STEP * 10):
+        ReadingItem.objects.filter(pk__in=part).delete()
+    reading.delete()
+
+
+def _rows_of(reading: Reading, bank: Bank, refs: dict[str, str]) -> list[ReadingItem]:
     by_item: dict[str, list[Finding]] = defaultdict(list)
     for finding in bank.findings:
         if finding.item:
             by_item[finding.item].append(finding)
     paths, known = bank.pool_paths(), identities(bank)
-    rows, fresh = [], []
+    rows = []
     for position, item in enumerate(bank.items, 1):
         row = ReadingItem(reading=reading, position=position, read_digest=known[item.id].whole, path=list(paths.get(item.id, ())))
         place = bank.places.get(item.id)
@@ -133,24 +167,48 @@ def store_reading(source: Source, read: CoreReading) -> Reading:
         passage = reading.stimuli.get(item.stimulus or "", {}).get("content", "")
         set_item(row, map_content(item, lambda content: _moved(content, refs)) if refs else item, passage)
         set_findings(row, [f.model_dump() for f in by_item[item.id]])
-        # Several items may be the same: each keeps its own state, the first the first's.
-        if queue := before.get(row.read_digest):
-            _keep_state(row, queue.popleft())
-        else:
-            fresh.append(row)
         rows.append(row)
-    if previous is not None and [row.read_digest for row in were] == [row.read_digest for row in rows]:
+    return rows
+
+
+@transaction.atomic
+def make_current(source: Source, written: Written) -> Reading:
+    """Puts a stored reading in the place of the one before; what was taken, dropped or edited there stays so."""
+    reading, rows = written.reading, written.rows
+    were = ReadingItem.objects.filter(reading__source=source, reading__current=True)
+    digests = list(were.order_by("position").values_list("read_digest", flat=True))
+    # Of most items nothing was done yet, and these need not be looked at.
+    touched = were.filter(Q(taken__isnull=False) | Q(dropped=True) | Q(edited=True))
+    before: dict[tuple[str, int], ReadingItem] = {}
+    place = {row.position: key for row, key in _numbered(were.only("position", "read_digest"))}
+    for old in touched:
+        before[place[old.position]] = old
+    fresh, kept = [], []
+    there = {key for _, key in _numbered(were.only("position", "read_digest"))}
+    for row, key in _numbered(rows):
+        if key in before:
+            _keep_state(row, before.pop(key))
+            kept.append(row)
+        elif key not in there:
+            fresh.append(row)
+    save_columns(kept, KEPT)
+    if digests and digests == [row.read_digest for row in rows]:
         # The same items in the same order: what was proved of them holds.
-        Reading.objects.filter(pk=reading.pk).update(sample=previous.sample)
-    _tell_set_aside([old for queue in before.values() for old in queue if old.edited], fresh, reading)
-    ReadingItem.objects.bulk_create(rows, batch_size=500)
-    lines = [_line(line, positions, refs) for line in read.view]
-    chunks = [lines[start : start + CHUNK_LINES] for start in range(0, len(lines), CHUNK_LINES)]
-    ViewChunk.objects.bulk_create(
-        [ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in enumerate(chunks)], batch_size=50
-    )
+        reading.sample = Reading.objects.filter(source=source, current=True).values_list("sample", flat=True).first()
+    _tell_set_aside([old for old in before.values() if old.edited], fresh, reading)
+    Reading.objects.filter(source=source).update(current=False)
+    reading.current = True
+    reading.save(update_fields=["current", "sample"])
     Source.objects.filter(pk=source.pk).update(problem=None)
     return reading
+
+
+def _numbered(rows: Iterable[ReadingItem]) -> Iterator[tuple[ReadingItem, tuple[str, int]]]:
+    """Rows with what tells each from all others: several may read the same, and are numbered then."""
+    seen: Counter[str] = Counter()
+    for row in rows:
+        seen[row.read_digest] += 1
+        yield row, (row.read_digest, seen[row.read_digest])
 
 
 def _tell_set_aside(edited: list[ReadingItem], fresh: list[ReadingItem], reading: Reading) -> None:
@@ -163,6 +221,7 @@ def _tell_set_aside(edited: list[ReadingItem], fresh: list[ReadingItem], reading
         row = rows[new.id]
         told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), new.id, stem=plain_text(old.stem)[:80])
         set_findings(row, [*row.findings, told.model_dump()])
+        row.save(update_fields=["findings", "worst"])
     reading.findings += [CHANGE_SET_ASIDE.at("", stem=plain_text(old.stem)[:80]).model_dump() for old in matched.only_a]
     reading.save(update_fields=["findings"])
 

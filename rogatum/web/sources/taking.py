@@ -1,4 +1,7 @@
-"""Taking items of a reading into pools, all in one transaction, with duplicates found on the way."""
+"""Taking items of readings into pools, with duplicates found on the way: one operation in short transactions, whole or not at all.
+
+What each item becomes is found out first, while others write; each step then asks again what waits and what is there by now.
+"""
 
 from __future__ import annotations
 
@@ -10,17 +13,16 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.finding import NEED_LOOK
-from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
 from rogatum.core.pools.naming import DEFAULT_PATTERN
 from rogatum.web.bulk import set_each
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import next_position, pool_at
@@ -30,6 +32,8 @@ from rogatum.web.sources.quiz_making import QuizMaking
 from rogatum.web.sources.rules import must_edit
 
 BATCH = 500
+# How many items one short transaction takes.
+STEP = 100
 
 
 @dataclass
@@ -62,18 +66,22 @@ def waiting(reading: Reading, which: str, positions: list[int]) -> QuerySet[Read
     return rows.filter(position__in=positions) if which == "chosen" else rows
 
 
+@dataclass(frozen=True)
+class Wanted:
+    """What is to be taken of a reading, and which of its quizzes are to be made (by their ids)."""
+
+    reading: Reading
+    which: str
+    positions: list[int] = field(default_factory=list)
+    quizzes: Sequence[str] = ()
+
+
 @work("take", lane=CHANGING)
 def take_work(job: Job, at_work: AtWork) -> None:
-    """What waits is asked for within the transaction that takes it: two that take at once do not take the same."""
     said = job.arguments
-    at_work.progress(0, 1)
-    near = index_of(job.course)
-    with at_work.finishing() as done:
-        reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
-        rows = list(waiting(reading, said["which"], said.get("positions") or []))
-        below = target_of(job.course, said.get("pool"))
-        naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", below)
-        done(take(reading, job.user, rows, naming, bool(said.get("duplicates_too")), near, said.get("quizzes") or []).told())
+    reading = get_object_or_404(Reading.objects.select_related("source__course"), pk=said["reading"], source__course=job.course)
+    wanted = Wanted(reading, said["which"], said.get("positions") or [], said.get("quizzes") or [])
+    take(at_work, [wanted], reading.source.name)
 
 
 def start_take(reading: Reading, user: Any, which: str, positions: list[int], arguments: dict[str, Any]) -> Job:
@@ -122,35 +130,55 @@ class Naming:
         return name_pools([tuple(path) or (reading.title,) for path in paths], self.pattern, course, self.purpose, reading.title)
 
 
-def take(
-    reading: Reading,
-    user: Any,
-    rows: list[ReadingItem],
-    naming: Naming,
-    duplicates_too: bool,
-    index: DuplicateIndex,
-    quizzes: Sequence[str] = (),
-) -> Taken:
-    """Takes items into pools, and makes those quizzes of the reading that `quizzes` names (by their ids), all at once.
+def take(at_work: AtWork, wanted: Sequence[Wanted], told_of: str) -> None:
+    """Takes what is wanted of readings of the job's course, as the job's arguments say, and finishes the job."""
+    said, course = at_work.job.arguments, at_work.job.course
+    at_work.progress(0, 1)
+    naming = Naming(said.get("pattern") or DEFAULT_PATTERN, said.get("purpose") or "", target_of(course, said.get("pool")))
+    staged, near = Staged(at_work, f"Took items from {told_of}"), index_of(course)
+    total, takings = Taken(), list[tuple[Wanted, Taking]]()
+    of, done = sum(waiting(one.reading, one.which, one.positions).count() for one in wanted), 0
+    for one in wanted:
+        taking = Taking(one.reading, naming)
+        takings.append((one, taking))
+        keys = list(waiting(one.reading, one.which, one.positions).values_list("pk", flat=True))
+        for part in in_parts(keys, STEP):
+            ready = [_readied(row, one.reading, near) for row in ReadingItem.objects.filter(pk__in=part)]
+            with staged.step() as record:
+                taking.take(ready, bool(said.get("duplicates_too")), record)
+            done += len(part)
+            at_work.progress(done, of)
+    with staged.finishing() as (record, finish):
+        for one, taking in takings:
+            taking.make_quizzes(one.quizzes, record)
+            total.add(taking.result)
+        record.label = f"Took {total.taken} items from {told_of}"
+        finish(total.told())
 
-    `index` holds what the course had when the job began; near-duplicates are for a person to look at, so that is near enough.
-    """
-    must_edit(user, reading)
-    course = reading.source.course
-    with Recorder(course, user, "") as record:
-        taking = Taking(reading, naming, record, index)
-        taking.take(rows, duplicates_too)
-        taking.make_quizzes(quizzes)
-        record.label = f"Took {taking.result.taken} items from {reading.source.name}"
-    return taking.result
+
+@dataclass(frozen=True)
+class Readied:
+    """An item of a reading as it is to lie in a pool, found out before it is written."""
+
+    row: ReadingItem
+    columns: dict[str, Any]
+    stimulus: dict[str, Any] | None
+    near: dict[str, Any] | None
+
+
+def _readied(row: ReadingItem, reading: Reading, index: DuplicateIndex) -> Readied:
+    """`index` holds what the course had when the job began; near-duplicates are for a person to look at: that is near enough."""
+    item, stimulus = item_from(row.body), reading.stimuli.get(row.body.get("stimulus") or "")
+    like = index.near(words_of(item))
+    near = {"position": row.position, "like": like.key, "percent": like.percent} if like else None
+    return Readied(row, columns_of(item, stimulus), stimulus, near)
 
 
 class Taking:
-    """One operation: the items that are new, what they are duplicates of, and their pools."""
+    """Of one reading: the items that are new, what they are duplicates of, and their pools."""
 
-    def __init__(self, reading: Reading, naming: Naming, record: Recorder, index: DuplicateIndex) -> None:
+    def __init__(self, reading: Reading, naming: Naming) -> None:
         self.reading, self.course, self.naming = reading, reading.source.course, naming
-        self.record, self.index = record, index
         self.result = Taken()
         # The item in the course for each position of the reading that has one, and what those are worth that stand for it with
         # other points.
@@ -158,70 +186,79 @@ class Taking:
         self.worth: dict[str, float] = {}
         self._pools: dict[Path, Pool] = {}
 
-    def take(self, rows: list[ReadingItem], duplicates_too: bool) -> None:
-        known = {digest: (key, points) for digest, key, points in self._known()}
+    def take(self, ready: list[Readied], duplicates_too: bool, record: Recorder) -> None:
+        """Takes what of these still waits, within a transaction: two that take at once do not take the same."""
+        ready = self._still_waiting(ready)
+        known = {digest: (key, points) for digest, key, points in self._known([entry.columns["digest"] for entry in ready])}
         fresh: dict[str, int] = {}
-        position, new, sources = next_position(self.course), list[Item](), list[ReadingItem]()
+        position, new, taken = next_position(self.course), list[Item](), list[Readied]()
         twins: list[tuple[ReadingItem, str]] = []
-        for row in rows:
-            item, stimulus = item_from(row.body), self.reading.stimuli.get(row.body.get("stimulus") or "")
-            columns = columns_of(item, stimulus)
-            digest = columns["digest"]
+        for entry in ready:
+            row, digest = entry.row, entry.columns["digest"]
             if not duplicates_too and (digest in known or digest in fresh):
                 self.result.duplicates.append(row.position)
                 twins.append((row, digest))
                 continue
             fresh.setdefault(digest, len(new))
-            self._note_near(row, item)
-            place = row.place.get("where", "")
-            new.append(
-                Item(
-                    course=self.course,
-                    pool=self.pool_at(row.path),
-                    position=position + len(new),
-                    stimulus=stimulus,
-                    origin=_origin(self.reading.source.name, place)[:400],
-                    source=self.reading.source.name[:300],
-                    **columns,
-                )
-            )
-            sources.append(row)
+            new.append(self._item(entry, position + len(new), record))
+            taken.append(entry)
         Item.objects.bulk_create(new, batch_size=BATCH)
-        self.record.created("item", new)
-        self._mark_taken(sources, new)
+        record.created("item", new)
+        self._mark_taken([entry.row for entry in taken], new, record)
         for row, digest in twins:
             key, points = known[digest] if digest in known else (new[fresh[digest]].pk, new[fresh[digest]].points)
             self.there[str(row.position)] = str(key)
             if row.points is not None and row.points != points:
                 self.worth[str(row.position)] = row.points
-        self.result.taken = len(new)
+        self.result.near += [entry.near for entry in taken if entry.near]
+        self.result.taken += len(new)
         self.result.pools = sorted({pool.pk for pool in self._pools.values()})
 
-    def _known(self) -> QuerySet[Item, tuple[str, int, float | None]]:
-        return Item.objects.filter(course=self.course).values_list("digest", "id", "points")
+    def _still_waiting(self, ready: list[Readied]) -> list[Readied]:
+        rows = ReadingItem.objects.in_bulk([entry.row.pk for entry in ready])
+        found = []
+        for entry in ready:
+            now = rows.get(entry.row.pk)
+            if now is None or now.taken_id is not None or now.dropped:
+                continue
+            if now.body != entry.row.body:  # edited just now
+                columns = columns_of(item_from(now.body), entry.stimulus)
+                entry = Readied(now, columns, entry.stimulus, entry.near)
+            found.append(entry)
+        return found
 
-    def _note_near(self, row: ReadingItem, item: CoreItem) -> None:
-        like = self.index.near(words_of(item))
-        if like is not None:
-            self.result.near.append({"position": row.position, "like": like.key, "percent": like.percent})
+    def _known(self, digests: list[str]) -> QuerySet[Item, tuple[str, int, float | None]]:
+        return Item.objects.filter(course=self.course, digest__in=digests).values_list("digest", "id", "points")
 
-    def _mark_taken(self, sources: list[ReadingItem], new: list[Item]) -> None:
+    def _item(self, entry: Readied, position: int, record: Recorder) -> Item:
+        source = self.reading.source.name
+        return Item(
+            course=self.course,
+            pool=self.pool_at(entry.row.path, record),
+            position=position,
+            stimulus=entry.stimulus,
+            origin=_origin(source, entry.row.place.get("where", ""))[:400],
+            source=source[:300],
+            **entry.columns,
+        )
+
+    def _mark_taken(self, sources: list[ReadingItem], new: list[Item], record: Recorder) -> None:
         took = [(row.pk, row.taken_id, item_row.pk) for row, item_row in zip(sources, new, strict=True)]
-        self.record.set_each("readingitem", "taken_id", took)
+        record.set_each("readingitem", "taken_id", took)
         set_each(ReadingItem, "taken", ((key, now) for key, _, now in took))
         for row, item_row in zip(sources, new, strict=True):
             row.taken = item_row
 
-    def pool_at(self, path: Sequence[str]) -> Pool:
+    def pool_at(self, path: Sequence[str], record: Recorder) -> Pool:
         """The pool that a path of the reading becomes, made when something first lies in it."""
         key = tuple(path)
         if key not in self._pools:
-            self._pools[key] = pool_at(self.course, self.naming.path(self.reading, path), self.record, self.naming.below)
+            self._pools[key] = pool_at(self.course, self.naming.path(self.reading, path), record, self.naming.below)
         return self._pools[key]
 
-    def make_quizzes(self, wanted: Sequence[str]) -> None:
+    def make_quizzes(self, wanted: Sequence[str], record: Recorder) -> None:
         if wanted:
-            making = QuizMaking(self.reading, self.record, self.there, self.worth, self.pool_at)
+            making = QuizMaking(self.reading, record, self.there, self.worth, lambda path: self.pool_at(path, record))
             self.result.quizzes = making.make(wanted)
 
 

@@ -80,7 +80,12 @@ async function again(words: string): Promise<void> {
 }
 const write = useMutation({
   mutationFn: (item: AnyItem) =>
-    ok(client.PUT('/api/courses/{course_id}/wordings/{receiver}/{item_id}', { ...path.value, body: { item, version: data.value?.version } })),
+    ok(
+      client.PUT('/api/courses/{course_id}/wordings/{receiver}/{item_id}', {
+        ...path.value,
+        body: { item, version: data.value?.version },
+      }),
+    ),
   onSuccess: () => again(`Written for ${props.receiver}; the pool's item stays as it is.`),
   onError: sayProblem,
 })

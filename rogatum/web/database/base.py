@@ -1,0 +1,39 @@
+from __future__ import annotations
+
+import logging
+import time
+from typing import Any
+
+from django.conf import settings
+from django.db.backends.sqlite3 import base
+
+from rogatum.web.database.holders import holder
+
+log = logging.getLogger("rogatum.web.locks")
+
+
+class DatabaseWrapper(base.DatabaseWrapper):
+    """Tells of transactions that hold the lock on writing for longer than `settings.LOCK_TOLD` seconds."""
+
+    _since: float | None = None
+
+    def _start_transaction_under_autocommit(self) -> None:
+        super()._start_transaction_under_autocommit()  # type: ignore[no-untyped-call]
+        self._since = time.monotonic()
+
+    def _commit(self) -> Any:
+        done = super()._commit()
+        self._told()
+        return done
+
+    def _rollback(self) -> Any:
+        done = super()._rollback()
+        self._told()
+        return done
+
+    def _told(self) -> None:
+        if self._since is None:
+            return
+        held, self._since = time.monotonic() - self._since, None
+        if held >= settings.LOCK_TOLD:
+            log.warning("held the lock on writing for %.2f s: %s", held, holder.get())
