@@ -30,6 +30,8 @@ __all__ = [
     "read",
     "read_keys",
     "read_rows",
+    "saved_course",
+    "saved_head",
     "smaller_picture",
     "warm_up",
 ]
@@ -150,6 +152,19 @@ def proof(bank: Bank, media: MediaFiles, with_key: bool, scratch: Path) -> bytes
     with _folder(scratch) as folder:
         run("proof", _handed_in(folder, bank, media) | {"with_key": with_key}, bank.title or "The proof", CORRECTING)
         return (folder / "export").read_bytes()
+
+
+def saved_head(path: Path, name: str) -> str:
+    """What a saved course is called. Raises UnreadableSource for what is none."""
+    return str(run("saved_head", {"path": str(path), "name": name}, name, CORRECTING)["name"])
+
+
+@contextmanager
+def saved_course(path: Path, name: str, scratch: Path, progress: Progress, wanted: Wanted) -> Iterator[Path]:
+    """A folder with what a saved course says, admitted (`core.saved.admitting`). Raises as `read` does."""
+    with _folder(scratch) as folder:
+        run("saved_course", {"path": str(path), "name": name, "folder": str(folder)}, name, READING, progress, wanted)
+        yield folder
 
 
 def _handed_in(folder: Path, bank: Bank, media: MediaFiles) -> dict[str, Any]:

@@ -18,6 +18,7 @@ from rogatum.core.formats.sheet.plain import rows_of
 from rogatum.core.items import Bank, Media
 from rogatum.core.preview import preview_text
 from rogatum.core.receiving import read_keys, read_source
+from rogatum.core.saved.admitting import admit_saved, head_of
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions, SourceFile
 from rogatum.core.sources.pictures import smaller_picture
 
@@ -116,6 +117,18 @@ def smaller(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
     return {"kind": made[1]}
 
 
+def saved_head(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """What a saved course is called."""
+    with Path(request["path"]).open("rb") as stream:
+        return {"name": head_of(stream, request["name"]).name}
+
+
+def saved_course(request: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """Admits a saved course into the folder."""
+    with Path(request["path"]).open("rb") as stream:
+        return {"items": admit_saved(stream, request["name"], Path(request["folder"]), progress)}
+
+
 TASKS: dict[str, Task] = {
     "formulas": formulas,
     "smaller": smaller,
@@ -125,4 +138,6 @@ TASKS: dict[str, Task] = {
     "export": export,
     "proof": proof,
     "rows": rows,
+    "saved_head": saved_head,
+    "saved_course": saved_course,
 }

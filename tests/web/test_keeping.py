@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import uuid
 import zipfile
 
 import pytest
@@ -12,17 +13,18 @@ from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 
-from rogatum.core.errors import UnreadableSource
 from rogatum.program import main
 from rogatum.web.courses.models import Change, Course, CourseMedia
 from rogatum.web.courses.services import create_course
 from rogatum.web.files import MEDIA
+from rogatum.web.jobs.services import run_here, settle_all
 from rogatum.web.keeping import backup
-from rogatum.web.keeping.opening import open_saved
 from rogatum.web.keeping.saving import save_course
-from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.models import Item
+from rogatum.web.quizzes.models import Part, Quiz
 from tests.core.strategies import PICTURES
 from tests.web.conftest import Api
+from tests.web.everything import everything
 
 PICTURE = next(iter(PICTURES.values())) if isinstance(PICTURES, dict) else PICTURES[0][1]
 
@@ -66,6 +68,19 @@ def saved(course, user) -> bytes:
     target = io.BytesIO()
     save_course(Course.objects.get(pk=course), user, target)
     return target.getvalue()
+
+
+def opened(user, data: bytes) -> dict:
+    """A saved course, opened: its job when it ended, or the problem where the file is refused at once."""
+    api = Api(user)
+    answer = api.client.post("/api/saved-courses", {"file": SimpleUploadedFile("soil.zip", data)})
+    return api.ok("get", f"/jobs/{answer.json()['id']}") if answer.status_code == 200 else {"problem": answer.json()}
+
+
+def opened_course(user, data: bytes) -> Course:
+    job = opened(user, data)
+    assert job["state"] == "done", job["problem"]
+    return Course.objects.get(pk=job["result"]["course"])
 
 
 def as_values(data: bytes) -> dict:
@@ -114,23 +129,22 @@ def as_values(data: bytes) -> dict:
 def test_a_saved_course_that_is_opened_is_equal_in_all_of_it(whole, mara, tobin):
     data = saved(whole, mara)
     api = Api(tobin)
-    answer = api.client.post("/api/saved-courses", {"file": SimpleUploadedFile("soil.zip", data)}).json()
-    job = api.ok("get", f"/jobs/{answer['job']['id']}")
-    assert job["state"] == "done" and job["result"] == {"items": 5}
-    again = saved(answer["course"], tobin)
+    job = opened(tobin, data)
+    assert job["state"] == "done" and job["result"]["items"] == 5
+    again = saved(job["result"]["course"], tobin)
     mine, its = as_values(data), as_values(again)
     assert mine["history"] and mine["items.jsonl"][0]["handed"] and mine["media"]
     assert its == mine
-    opened = Course.objects.get(pk=answer["course"])
+    copy = Course.objects.get(pk=job["result"]["course"])
     assert (
-        opened.owner == tobin
-        and opened.pools.count() == 3
-        and not set(opened.items.values_list("pk")) & set(Course.objects.get(pk=whole).items.values_list("pk"))
+        copy.owner == tobin
+        and copy.pools.count() == 3
+        and not set(copy.items.values_list("pk")) & set(Course.objects.get(pk=whole).items.values_list("pk"))
     )
-    page = api.ok("get", f"/items/{opened.items.get(picture=True).pk}/page")
+    page = api.ok("get", f"/items/{copy.items.get(picture=True).pk}/page")
     assert {version["by"] for version in page["versions"]} == {"mara"} and len(page["versions"]) == 3
-    assert api.ok("get", f"/courses/{opened.pk}/operations") == [], "what was done elsewhere cannot be undone here"
-    assert api.ok("get", f"/courses/{opened.pk}/items?query=particle")["total"] == 1
+    assert api.ok("get", f"/courses/{copy.pk}/operations") == [], "what was done elsewhere cannot be undone here"
+    assert api.ok("get", f"/courses/{copy.pk}/items?query=particle")["total"] == 1
 
 
 def test_the_file_is_offered_to_a_reader_under_a_name_that_says_what_it_is(whole, mara, tobin, api):
@@ -148,6 +162,36 @@ def altered(data: bytes, name: str, change) -> bytes:
     return target.getvalue()
 
 
+def in_line(name: str, place: int, **said):
+    """Changes one row of a table."""
+
+    def change(data: bytes) -> bytes:
+        lines = data.splitlines()
+        lines[place] = json.dumps(json.loads(lines[place]) | said).encode()
+        return b"\n".join(lines)
+
+    return lambda data: altered(data, f"{name}.jsonl", change)
+
+
+def nested(data: bytes) -> bytes:
+    rows = [{"id": n, "parent": n - 1 or None, "name": f"P{n}", "position": 0} for n in range(1, 200)]
+    return altered(data, "pools.jsonl", lambda said: "\n".join(map(json.dumps, rows)).encode())
+
+
+def named_often(data: bytes) -> bytes:
+    return altered(data, "media.jsonl", lambda said: said * 60)
+
+
+def locked(data: bytes) -> bytes:
+    """A zip whose entries say that they have a password."""
+    made = bytearray(data)
+    for mark, offset in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        at = -1
+        while (at := made.find(mark, at + 1)) >= 0:
+            made[at + offset] |= 1
+    return bytes(made)
+
+
 DAMAGED = {
     "no zip": lambda data: b"PK, but not much more",
     "no course": lambda data: altered(data, "course.json", lambda said: b'{"format": "other"}'),
@@ -155,17 +199,26 @@ DAMAGED = {
     "an item of no type": lambda data: altered(data, "items.jsonl", lambda said: said.replace(b'"numeric"', b'"riddle"')),
     "a pool that is not there": lambda data: altered(data, "pools.jsonl", lambda said: said.split(b"\n", 1)[1]),
     "a hash that is none": lambda data: altered(data, "media.jsonl", lambda said: said.replace(b'"sha256":"', b'"sha256":"../')),
+    "an item twice": lambda data: altered(data, "items.jsonl", lambda said: said + said.splitlines()[0] + b"\n"),
+    "pools too deep": nested,
+    "a file named often": named_often,
+    "with a password": locked,
+    "an item in no pool": in_line("items", 0, pool=10**9),
+    "a part of no quiz": in_line("parts", 0, quiz=10**9),
+    "a draw from no number": in_line("parts", 0, picked_from={"pool": [], "pick": 1}),
+    "a pick that is none": in_line("parts", 0, picked_from={"pool": None, "pick": -(10**30)}),
+    "settings that are none": in_line("quizzes", 0, settings={"time_limit": "long"}),
+    "a zone that is none": lambda data: altered(data, "course.json", lambda said: said.replace(b"America/Chicago", b"Nowhere")),
     "bytes that are none": lambda data: altered(data, "parts.jsonl", lambda said: b"\xff\xfe\x00"),
 }
 
 
 @pytest.mark.parametrize("name", DAMAGED)
 def test_a_file_that_is_none_is_refused_whole(whole, mara, name):
-    data, target = DAMAGED[name](saved(whole, mara)), create_course(mara, "New")
-    with pytest.raises(UnreadableSource) as refused:
-        open_saved(target, mara, io.BytesIO(data), "soil.zip")
-    assert "soil.zip" in str(refused.value) and refused.value.way_out
-    assert not target.pools.exists() and not target.items.exists() and not target.quizzes.exists()
+    data, before = DAMAGED[name](saved(whole, mara)), everything()
+    told = opened(mara, data)["problem"]
+    assert "soil.zip" in told["fact"] and told["way_out"]
+    assert everything() == before, "no empty course is left"
 
 
 def test_what_comes_in_a_saved_course_is_admitted_and_its_pictures_are_what_they_say(whole, mara):
@@ -173,8 +226,7 @@ def test_what_comes_in_a_saved_course_is_admitted_and_its_pictures_are_what_they
     data = altered(data, "items.jsonl", lambda said: said.replace(b"Field notes.", b"Field <script>alert(1)</script>notes."))
     sha256 = CourseMedia.objects.get(course=whole).sha256
     data = altered(data, f"media/{sha256}", lambda said: b"another picture")
-    target = create_course(mara, "New")
-    open_saved(target, mara, io.BytesIO(data), "soil.zip")
+    target = opened_course(mara, data)
     assert "script" not in json.dumps([row.stimulus for row in target.items.all()])
     assert not CourseMedia.objects.filter(course=target).exists() and MEDIA.path(sha256).read_bytes() != b"another picture"
 
@@ -183,8 +235,7 @@ def test_pools_that_lie_in_each_other_come_to_the_top(whole, mara):
     rows = [{"id": 1, "parent": 2, "name": "A", "position": 0}, {"id": 2, "parent": 1, "name": "B", "position": 0}]
     data = saved(create_course(mara, "Empty").pk, mara)
     data = altered(data, "pools.jsonl", lambda said: "\n".join(map(json.dumps, rows)).encode())
-    target = create_course(mara, "New")
-    open_saved(target, mara, io.BytesIO(data), "soil.zip")
+    target = opened_course(mara, data)
     assert set(target.pools.values_list("parent", flat=True)) == {None}
 
 
@@ -230,10 +281,35 @@ def test_the_core_s_own_commands_are_still_there(capsys):
 
 
 def test_history_of_rows_that_are_gone_does_not_come_along(whole, mara):
-    target = create_course(mara, "New")
-    Pool.objects.filter(course=whole, name="Deep").exists()
-    open_saved(target, mara, io.BytesIO(saved(whole, mara)), "soil.zip")
+    target = opened_course(mara, saved(whole, mara))
     rows = Change.objects.filter(operation__course=target)
     assert set(rows.values_list("table", flat=True)) <= {"pool", "item", "quiz", "part", "partitem"}
     keys = {"item": set(target.items.values_list("pk", flat=True)), "pool": set(target.pools.values_list("pk", flat=True))}
     assert all(change.row in keys[change.table] for change in rows if change.table in keys)
+
+
+def test_one_file_is_opened_twice_and_a_plan_of_a_pool_that_is_gone_with_it(whole, mara, pools, monkeypatch, settings):
+    """Both jobs wait at once: the first does not take the file away from the second."""
+    quiz = Quiz.objects.get(title="Final")
+    Part.objects.filter(quiz=quiz).delete()
+    Quiz.objects.filter(pk=quiz.pk).update(plan=quiz.plan | {"rows": [{"pool": 10**6, "pick": 1}]})
+    data, api = saved(whole, mara), Api(mara)
+    settings.JOBS_IMMEDIATE = False
+    jobs = [api.client.post("/api/saved-courses", {"file": SimpleUploadedFile("soil.zip", data)}).json()["id"] for _ in range(2)]
+    for job in jobs:
+        run_here(job)
+    made = [api.ok("get", f"/jobs/{job}")["result"]["course"] for job in jobs]
+    for course in made:
+        final = Quiz.objects.get(course=course, title="Final")
+        assert final.plan["rows"][0]["pool"] == 0
+        api.ok("patch", f"/quizzes/{final.pk}", {"title": "Renamed"})
+        final.refresh_from_db()
+        assert final.plan["rows"][0]["pool"] == 0, "a row of a pool that is gone does not become the whole course"
+
+
+def test_a_course_that_is_not_whole_is_there_for_nobody(course, mara, api):
+    Course.objects.filter(pk=course).update(job=uuid.uuid4())
+    assert api.call("get", f"/courses/{course}")[0] == 404 and api.ok("get", "/courses") == []
+    assert api.call("patch", f"/courses/{course}", {"name": "x"})[0] == 404
+    settle_all()
+    assert not Course.objects.filter(pk=course).exists()

@@ -31,7 +31,7 @@ from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs import rules as job_rules
 from rogatum.web.jobs import services as jobs
 from rogatum.web.jobs.models import Job
-from rogatum.web.keeping import opening, saving
+from rogatum.web.keeping import saving
 from rogatum.web.keeping import services as keeping
 from rogatum.web.pools import alike, arranging, item_page, many, sorting
 from rogatum.web.pools import rules as pool_rules
@@ -125,7 +125,6 @@ CALLS = {
     sharing.decline: lambda user: sharing.decline(row(Offer), user),
     keeping.start_opening: lambda user: keeping.start_opening(user, io.BytesIO(b"no zip"), "x.zip"),
     saving.save_course: lambda user: saving.save_course(row(Course), user, io.BytesIO()),
-    opening.open_saved: lambda user: opening.open_saved(row(Course), user, io.BytesIO(b""), "x.zip"),
     quizzes.quiz_for: lambda user: quizzes.quiz_for(user, row(Quiz).pk),
     quizzes.create_quiz: lambda user: quizzes.create_quiz(row(Course), user, "Q"),
     quizzes.change_quiz: lambda user: quizzes.change_quiz(row(Quiz), user, "Q", Settings()),
@@ -215,6 +214,7 @@ CALLS = {
     receivers.add_receiver: lambda user: receivers.add_receiver(user, BOARD.sheet),
     handoffs.start_handoff: lambda user: handoffs.start_handoff(row(Course), user, "gift", ALL, None),
     jobs.start_job: lambda user: jobs.start_job(row(Course), user, "hand-off", "x", {}),
+    jobs.start_own_job: lambda user: jobs.start_own_job(user, "open-course", "x", {}),
     jobs.retry_job: lambda user: jobs.retry_job(user, str(Job.objects.first().pk)),
     undoing.undo: lambda user: undoing.undo(row(Operation), user),
     undoing.operation_for: lambda user: undoing.operation_for(user, row(Operation).pk),
@@ -264,13 +264,12 @@ PRIVATE = {
     sharing.decline,
     alike.pair_for,
     alike.pairs_for,
-    opening.open_saved,
     course_services.bring_back_course,
     receivers.receiver_known,
     receivers.change_receiver,
     receivers.forget_receiver,
 }
-ANYBODYS = {keeping.start_opening, receivers.add_receiver}
+ANYBODYS = {keeping.start_opening, jobs.start_own_job, receivers.add_receiver}
 OWNERS = {course_services.delete_course, members.share_with, members.part_with}
 ROLES = ("editor", "reader", "stranger", "nobody")
 
@@ -329,7 +328,7 @@ def test_a_reader_looks_and_copies(world, service):
 
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
-        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, opening, quizzes, planning, patterns, carrying, trying, sections, sources,
+        pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, quizzes, planning, patterns, carrying, trying, sections, sources,
         reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, standing_in, receivers, jobs, undoing,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.

@@ -95,7 +95,7 @@ export async function rowsOf(course: number, file: File): Promise<string[][]> {
 }
 
 /** Makes a new course of a saved one. */
-export function openSaved(file: File): Promise<Schemas['OpeningOut']> {
+export function openSaved(file: File): Promise<Schemas['JobOut']> {
   return sent('/api/saved-courses', 'file', [file])
 }
 

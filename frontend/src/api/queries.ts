@@ -31,6 +31,15 @@ export const jobsQuery = (course: Id) =>
       query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 350 : 15_000,
   })
 
+/** The jobs of one's own that belong to no course: they make one. */
+export const ownJobsQuery = () =>
+  queryOptions({
+    queryKey: ['own-jobs'],
+    queryFn: () => ok(client.GET('/api/jobs')),
+    refetchInterval: (query) =>
+      query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 500 : false,
+  })
+
 /** Whether jobs are worked off at all; asked seldom, and soon again while none are. */
 export const workerQuery = () =>
   queryOptions({

@@ -47,6 +47,12 @@ def is_what_it_says(kind: str, data: bytes) -> bool:
     return bool(data) and (beginning is None or beginning.match(data[:2000]) is not None)
 
 
+def media_address(sha256: str, name: str) -> str:
+    """The address by which the items of a course name one of its files."""
+    suffix = name.rsplit(".", 1)[-1].lower() if "." in name else "bin"
+    return f"media/{sha256}.{suffix}"
+
+
 class MediaBox:
     """The media of a bank: entries for the bank, and how to open each by its ref."""
 

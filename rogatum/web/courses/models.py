@@ -3,6 +3,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from rogatum.core.sources.media import media_address
+
 
 class Course(models.Model):
     """What is taught, and the border of what an account may see: all else hangs on a course."""
@@ -18,6 +20,8 @@ class Course(models.Model):
     time_zone = models.CharField(max_length=64, default="UTC")
     # A deleted course is kept for a while, and can be brought back.
     deleted = models.DateTimeField(null=True)
+    # The job that still fills it from a saved one: until that is done, nobody sees it.
+    job = models.UUIDField(null=True, db_index=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -71,8 +75,7 @@ class CourseMedia(models.Model):
     @property
     def ref(self) -> str:
         """The address that item content uses."""
-        suffix = self.name.rsplit(".", 1)[-1].lower() if "." in self.name else "bin"
-        return f"media/{self.sha256}.{suffix}"
+        return media_address(self.sha256, self.name)
 
 
 class Operation(models.Model):

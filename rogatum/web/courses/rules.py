@@ -29,12 +29,17 @@ def role_of(user: Any, course: Course) -> Role:
     return next((member.role for member in course.members.all() if member.user_id == user.pk), "")  # type: ignore[return-value]
 
 
+def is_there(course: Course) -> bool:
+    """Whether a course is there for anybody: neither deleted nor still being filled."""
+    return course.deleted is None and course.job is None
+
+
 def can_see(user: Any, course: Course) -> bool:
-    return course.deleted is None and role_of(user, course) != ""
+    return is_there(course) and role_of(user, course) != ""
 
 
 def can_edit(user: Any, course: Course) -> bool:
-    return course.deleted is None and role_of(user, course) in _EDITING
+    return is_there(course) and role_of(user, course) in _EDITING
 
 
 def courses_for(user: Any) -> QuerySet[Course]:
@@ -42,12 +47,14 @@ def courses_for(user: Any) -> QuerySet[Course]:
     if not user.is_authenticated:
         return Course.objects.none()
     shared = Membership.objects.filter(user=user).values("course")
-    return Course.objects.filter(Q(owner=user) | Q(pk__in=shared), deleted__isnull=True)
+    return Course.objects.filter(Q(owner=user) | Q(pk__in=shared), deleted__isnull=True, job__isnull=True)
 
 
 def deleted_for(user: Any) -> QuerySet[Course]:
     """The deleted courses that an account can bring back."""
-    return Course.objects.filter(owner=user, deleted__isnull=False) if user.is_authenticated else Course.objects.none()
+    if not user.is_authenticated:
+        return Course.objects.none()
+    return Course.objects.filter(owner=user, deleted__isnull=False, job__isnull=True)
 
 
 def must(allowed: bool) -> None:
@@ -59,7 +66,7 @@ def must(allowed: bool) -> None:
 def must_edit(user: Any, course: Course) -> None:
     """Raises NotPossible where an account may not change a course; who may look at it is told so."""
     role = role_of(user, course)
-    must(course.deleted is None and role != "")
+    must(is_there(course) and role != "")
     if role not in _EDITING:
         raise NotPossible(
             f"You may look at {course.name} and copy from it, not change it.",

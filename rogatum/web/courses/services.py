@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 from zoneinfo import available_timezones
 
+from django.apps import apps
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -76,11 +77,33 @@ def bring_back_course(user: Any, course_id: int) -> Course:
 
 def purge_courses() -> int:
     """Removes for good what was deleted longer ago than it is kept; returns how many courses."""
-    old = Course.objects.filter(deleted__lt=timezone.now() - KEPT_FOR)
-    count = old.count()
+    old = list(Course.objects.filter(deleted__lt=timezone.now() - KEPT_FOR))
     for course in old:
-        course.delete()
-    return count
+        remove_course(course)
+    return len(old)
+
+
+# What is many in a course, innermost first, and by what it is of the course.
+_MANY = (
+    ("courses.Change", "operation__course"),
+    ("courses.Operation", "course"),
+    ("quizzes.PartItem", "part__quiz__course"),
+    ("quizzes.Part", "quiz__course"),
+    ("sources.ViewChunk", "reading__source__course"),
+    ("sources.ReadingItem", "reading__source__course"),
+    ("pools.Item", "course"),
+)
+AT_A_TIME = 300
+
+
+def remove_course(course: Course) -> None:
+    """Removes a course for good, in short transactions."""
+    for label, path in _MANY:
+        model = apps.get_model(label)
+        rows = model.objects.filter(**{path: course}).order_by("pk").values_list("pk", flat=True)
+        while keys := list(rows[:AT_A_TIME]):
+            model.objects.filter(pk__in=keys).delete()
+    course.delete()
 
 
 def store_media(course: Course, box: MediaBox) -> dict[str, str]:

@@ -25,6 +25,13 @@ def list_jobs(request: HttpRequest, course_id: Id) -> object:
     return jobs_for(request.user).filter(course=course_for(request.user, course_id))[:12]
 
 
+@router.get("/jobs", response=list[JobOut], operation_id="jobs_own")
+def list_own_jobs(request: HttpRequest) -> object:
+    """The jobs of one's own that belong to no course."""
+    bury_dead_jobs()
+    return jobs_for(request.user).filter(course=None)[:12]
+
+
 @router.get("/worker", response=WorkerOut, operation_id="worker_get")
 def get_worker(request: HttpRequest) -> object:
     """Whether jobs are being worked off at all."""

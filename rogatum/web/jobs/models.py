@@ -19,7 +19,8 @@ class Job(models.Model):
         FAILED = "failed"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    course = models.ForeignKey("courses.Course", on_delete=models.CASCADE, related_name="jobs")
+    # None for what makes a course, which is there when it is done.
+    course = models.ForeignKey("courses.Course", on_delete=models.CASCADE, null=True, related_name="jobs")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     work = models.CharField(max_length=40)
     label = models.CharField(max_length=300)

@@ -23,6 +23,7 @@ from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.putting_back import plan_of, put_back_in_steps
+from rogatum.web.courses.services import remove_course
 from rogatum.web.database.holders import holder
 from rogatum.web.errors import NotPossible, is_busy, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
@@ -98,6 +99,7 @@ class Staged:
 
     def _recorder(self) -> Recorder:
         job = self.at_work.job
+        assert job.course is not None  # what makes a course has no operation in one
         if self.operation is None:
             self.operation = Operation.objects.create(course=job.course, user=job.user, label=self.label[:300], job=job.pk)
         return Recorder(job.course, job.user, self.label, self.operation)
@@ -123,6 +125,8 @@ class Staged:
 
 def settle(job_id: Any) -> None:
     """Puts back what a job left unfinished; what somebody built on meanwhile stays, as an operation of its own."""
+    for course in Course.objects.filter(job=job_id):
+        remove_course(course)
     for operation in Operation.objects.filter(job=job_id):
         told = put_back_in_steps(plan_of(operation), lambda _done, _of: None)
         Operation.objects.filter(pk=operation.pk).update(job=None, undone=not told.left)
@@ -132,9 +136,11 @@ def settle(job_id: Any) -> None:
 
 def settle_all() -> None:
     """Puts back what jobs left unfinished that are at work no more."""
-    unfinished = Operation.objects.filter(job__isnull=False).values_list("job", flat=True)
+    unfinished = {
+        job for model in (Operation, Course) for job in model.objects.filter(job__isnull=False).values_list("job", flat=True)
+    }
     running = Job.objects.filter(state=Job.State.RUNNING).values_list("pk", flat=True)
-    for job_id in set(unfinished) - set(running):
+    for job_id in unfinished - set(running):
         settle(job_id)
 
 
@@ -169,7 +175,17 @@ def work(name: str, lane: str) -> Callable[[Work], Work]:
 def start_job(course: Course, user: Any, work_name: str, label: str, arguments: dict[str, Any]) -> Job:
     """Queues a job: its row is the queue, so it waits if and when the transaction that asks for it goes through."""
     courses.must_edit(user, course)
-    job = Job.objects.create(course=course, user=user, work=work_name, label=label[:300], arguments=arguments)
+    return _queued(Job(course=course, user=user, work=work_name, label=label[:300], arguments=arguments))
+
+
+def start_own_job(user: Any, work_name: str, label: str, arguments: dict[str, Any]) -> Job:
+    """Queues a job that belongs to no course: it makes one."""
+    courses.must(bool(user is not None and user.is_authenticated))
+    return _queued(Job(user=user, work=work_name, label=label[:300], arguments=arguments))
+
+
+def _queued(job: Job) -> Job:
+    job.save(force_insert=True)
     _run_here_if_asked(job)
     return job
 

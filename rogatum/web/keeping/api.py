@@ -13,7 +13,6 @@ from rogatum.web.courses.services import course_for
 from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.keeping import services
 from rogatum.web.keeping.saving import save_course, saved_name
-from rogatum.web.keeping.schemas import OpeningOut
 
 router = Router()
 
@@ -28,8 +27,7 @@ def save(request: HttpRequest, course_id: Id) -> FileResponse:
     return FileResponse(made, as_attachment=True, filename=saved_name(course), content_type="application/zip")
 
 
-@router.post("/saved-courses", response=OpeningOut, operation_id="courses_open")
+@router.post("/saved-courses", response=JobOut, operation_id="courses_open")
 def open_course(request: HttpRequest, file: File[UploadedFile]) -> object:
-    """A new course from a saved one."""
-    job = services.start_opening(request.user, file.file, file.name or "The file")
-    return OpeningOut(course=job.course_id, job=JobOut.from_orm(job))
+    """A new course from a saved one: its job names it when it is there."""
+    return services.start_opening(request.user, file.file, file.name or "The file")

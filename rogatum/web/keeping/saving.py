@@ -10,11 +10,7 @@ from typing import IO, Any, TypeVar
 from django.db import models
 from pydantic import BaseModel
 
-from rogatum.web.bulk import one_state
-from rogatum.web.courses.models import Course, CourseMedia, Operation
-from rogatum.web.courses.rules import can_see, must
-from rogatum.web.files import MEDIA
-from rogatum.web.keeping.saved_rows import (
+from rogatum.core.saved.rows import (
     FORMAT,
     OF_COURSE,
     ChangeRow,
@@ -29,6 +25,10 @@ from rogatum.web.keeping.saved_rows import (
     QuizRow,
     SectionRow,
 )
+from rogatum.web.bulk import one_state
+from rogatum.web.courses.models import Course, CourseMedia, Operation
+from rogatum.web.courses.rules import can_see, must
+from rogatum.web.files import MEDIA
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.quizzes.models import Part, PartItem, Quiz
 

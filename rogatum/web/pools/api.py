@@ -9,6 +9,7 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Query, Router
 
+from rogatum.core.pools.columns import findings_of
 from rogatum.web.bounds import Id, Limit, Offset
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.schemas import Done
@@ -17,7 +18,7 @@ from rogatum.web.errors import Conflict
 from rogatum.web.pools import arranging, item_page, many, services
 from rogatum.web.pools.alike import pairs_for
 from rogatum.web.pools.alike_api import pair_row
-from rogatum.web.pools.bodies import core_item, findings_of
+from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.filters import counts_of, filtered
 from rogatum.web.pools.item_page_schemas import ItemPageOut, VersionOut
 from rogatum.web.pools.many_schemas import AboutOut, DeletedOut, NameOut, NamesIn, PlaceIn, PoolsIn

@@ -5,16 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from rogatum.core.admission import missing_media
-from rogatum.core.checks import check_item
-from rogatum.core.checks.advice import advise_item
-from rogatum.core.checks.traits import key_letter, traits_of
-from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
-from rogatum.core.items.content import plain_text
-from rogatum.core.items.identity import identity_of
-from rogatum.core.quizzes.timing import load_of_item, seconds_of
+from rogatum.core.pools import columns
 from rogatum.web.courses.recorded import follows_from
 from rogatum.web.pools.models import Item
 
@@ -54,35 +47,9 @@ def parts_of(column: str, said: str) -> list[str]:
     return [value for part in said.split(";") if (value := part.strip())] if column in ("outcome", "difficulty") else said.split()
 
 
-def findings_of(item: CoreItem) -> list[Finding]:
-    return [*check_item(item), *missing_media(item)]
-
-
 def columns_of(item: CoreItem, stimulus: dict[str, Any] | None) -> dict[str, Any]:
     """The columns that mirror an item's body; `stimulus` is the passage that lies with it."""
-    passage, has = passage_of(stimulus), traits_of(item).has
-    return {
-        "type": item.type,
-        "text": plain_text(item.stem),
-        "title": plain_text(item.title)[:300],
-        "points": item.points,
-        "outcome": "; ".join(item.metadata.get("outcome", []))[:300],
-        "difficulty": "; ".join(item.metadata.get("difficulty", []))[:60],
-        "picture": "picture" in has,
-        "formula": "formula" in has,
-        "feedback": "feedback" in has,
-        "findings": _codes(findings_of(item)),
-        "advice": _codes(advise_item(item, passage)),
-        "seconds": seconds_of(item),
-        "words": load_of_item(item).words,
-        "key_place": key_letter(item),
-        "digest": identity_of(item, passage).whole,
-        "body": item.model_dump(mode="json"),
-    }
-
-
-def _codes(findings: list[Finding]) -> str:
-    return " ".join(sorted({finding.code for finding in findings}))[:300]
+    return columns.columns_of(item, passage_of(stimulus))
 
 
 @follows_from("item")

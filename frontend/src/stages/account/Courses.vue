@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, openSaved, type Schemas } from '@/api/client'
-import { coursesQuery, deletedCoursesQuery } from '@/api/queries'
+import { coursesQuery, deletedCoursesQuery, ownJobsQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
 import { sayProblem } from '@/ui/say'
 import { day } from '@/ui/words'
@@ -31,8 +31,36 @@ const create = useMutation({
 const open = useMutation({
   mutationFn: (file: File) => openSaved(file),
   onMutate: () => (problem.value = ''),
-  onSuccess: ({ course }) => enter(course),
+  onSuccess: (job) => {
+    awaited.value = job.id
+    return queries.invalidateQueries({ queryKey: ownJobsQuery().queryKey })
+  },
   onError: (refused) => (problem.value = refused.message),
+})
+/** What is being opened: a course is there when all of it is. */
+const awaited = ref('')
+const { data: jobs } = useQuery(ownJobsQuery())
+const opening = computed(() => (jobs.value ?? []).filter(({ state }) => state === 'waiting' || state === 'running'))
+const failed = computed(() => (jobs.value ?? []).filter(({ state, seen }) => state === 'failed' && !seen))
+watch(jobs, async (now, before) => {
+  const ended = (now ?? []).filter(
+    ({ id, state }) => state === 'done' && before?.some((old) => old.id === id && old.state !== 'done'),
+  )
+  const mine = (now ?? []).find(({ id, state }) => id === awaited.value && state === 'done')
+  if (ended.length || mine) await queries.invalidateQueries({ queryKey: ['courses'] })
+  if (mine) await enter((mine.result as { course: number }).course)
+})
+const again = () => queries.invalidateQueries({ queryKey: ownJobsQuery().queryKey })
+const jobCall = (id: string) => ({ params: { path: { job_id: id } } })
+const retry = useMutation({
+  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/retry', jobCall(id))),
+  onSuccess: again,
+  onError: sayProblem,
+})
+const seen = useMutation({
+  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/seen', jobCall(id))),
+  onSuccess: again,
+  onError: sayProblem,
 })
 const bringBack = useMutation({
   mutationFn: (id: number) =>
@@ -88,6 +116,14 @@ const standing = (course: Schemas['CourseOut']) => {
       />
     </p>
     <p v-if="problem" class="signal" role="alert">{{ problem }}</p>
+    <p v-for="job in opening" :key="job.id" class="soft" role="status">
+      {{ job.label }}<template v-if="job.done">: {{ job.done }} items so far</template>…
+    </p>
+    <p v-for="job in failed" :key="job.id" class="signal" role="alert">
+      <strong>{{ job.label }} failed.</strong> {{ job.problem?.fact }} {{ job.problem?.way_out }}
+      <button type="button" class="link-button" @click="retry.mutate(job.id)">Start again</button>
+      <button type="button" class="link-button" @click="seen.mutate(job.id)">Remove this message</button>
+    </p>
     <section v-if="deleted?.length">
       <h2>Deleted</h2>
       <ul class="deleted">

@@ -9,16 +9,17 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, StringConstraints
 
 from rogatum.core.items.outcomes import Outcome
-from rogatum.web.bounds import Name, Words
 
 FORMAT: Literal["rogatum-course/1"] = "rogatum-course/1"
 LARGEST_FILE = 500_000_000
 # The tables whose history goes with a course: sources and readings stay where they are.
 OF_COURSE = ("pool", "item", "quiz", "part", "partitem")
 
+Name = Annotated[str, StringConstraints(max_length=300)]
+Words = Annotated[str, StringConstraints(max_length=1000)]
 Key = Annotated[int, Field(ge=1, le=2**62)]
 
 
@@ -117,3 +118,11 @@ class OperationRow(BaseModel):
     created: datetime
     undone: bool
     changes: list[ChangeRow]
+
+
+class Admitted(BaseModel):
+    """An item as it was admitted: its row, what lies with it, and the columns that follow from its body."""
+
+    row: ItemRow
+    stimulus: dict[str, Any] | None
+    columns: dict[str, Any]
