@@ -25,6 +25,7 @@ __all__ = [
     "NoLongerWanted",
     "export",
     "formula_pictures",
+    "picture_is_whole",
     "preview",
     "proof",
     "read",
@@ -152,6 +153,11 @@ def proof(bank: Bank, media: MediaFiles, with_key: bool, scratch: Path) -> bytes
     with _folder(scratch) as folder:
         run("proof", _handed_in(folder, bank, media) | {"with_key": with_key}, bank.title or "The proof", CORRECTING)
         return (folder / "export").read_bytes()
+
+
+def picture_is_whole(path: Path, kind: str, name: str) -> bool:
+    """Whether a picture can be decoded to its end. Raises as `read` does."""
+    return bool(run("picture", {"path": str(path), "kind": kind}, name, PREVIEWING)["whole"])
 
 
 def saved_head(path: Path, name: str) -> str:

@@ -20,7 +20,7 @@ from rogatum.core.preview import preview_text
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.saved.admitting import admit_saved, head_of
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions, SourceFile
-from rogatum.core.sources.pictures import smaller_picture
+from rogatum.core.sources.pictures import is_whole, smaller_picture
 
 Progress = Callable[[int, int], None]
 Task = Callable[[dict[str, Any], Progress], dict[str, Any]]
@@ -117,6 +117,11 @@ def smaller(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
     return {"kind": made[1]}
 
 
+def picture(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
+    """Whether a picture can be decoded to its end."""
+    return {"whole": is_whole(request["kind"], Path(request["path"]).read_bytes())}
+
+
 def saved_head(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
     """What a saved course is called."""
     with Path(request["path"]).open("rb") as stream:
@@ -138,6 +143,7 @@ TASKS: dict[str, Task] = {
     "export": export,
     "proof": proof,
     "rows": rows,
+    "picture": picture,
     "saved_head": saved_head,
     "saved_course": saved_course,
 }

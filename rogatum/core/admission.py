@@ -16,6 +16,7 @@ from lxml import etree
 from pydantic import BaseModel
 from pydantic_core import PydanticSerializationError
 
+from rogatum.core.content_bounds import bounded
 from rogatum.core.finding import Finding
 from rogatum.core.findings.contents import CHARACTERS_REMOVED, CONTENT_REMOVED, MEDIA_MISSING
 from rogatum.core.items import ITEM, Bank, Cloze, Item, Numeric, NumericAnswer, NumericBlank
@@ -64,7 +65,8 @@ class Gate:
 
     def _with_own_addresses(self, content: str, tree: etree._Element) -> str:
         """Pictures that the bank does not have lose their address and become missing ones; links into this program go."""
-        changed = False
+        changed = bounded(tree)
+        self.removed = self.removed or changed
         for element in tree.iter("*"):
             address = element.get("src")
             if element.tag in _SOURCES and address not in self.media:

@@ -7,10 +7,13 @@ from dataclasses import dataclass
 from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, Origin, Room, compare
+from rogatum.core.finding import Finding
+from rogatum.core.findings.contents import MEDIA_MISSING
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, Preserved, parts
 from rogatum.core.quizzes.worth import worth_on_items
+from rogatum.core.rescuing import written_without_damage
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
 
@@ -48,11 +51,32 @@ def _read_back(entry: Format, tree: SourceTree) -> Bank:
         return Bank()
 
 
-def _written(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) -> Written:
-    assert entry.write is not None
+def _must_be_offered(entry: Format, options: WriteOptions) -> None:
     if options.copy not in entry.copies or options.versions > entry.most_versions:
         raise UnreadableSource(entry.label, "It is not written so.", f"Choose one of: {', '.join(entry.copies)}.")
+
+
+def _write(entry: Format, bank: Bank, media: MediaBox, options: WriteOptions) -> Written:
+    assert entry.write is not None
     return entry.write(bank, media, options)
+
+
+def _with_media(bank: Bank, media: MediaBox) -> Bank:
+    """The bank as it is with fewer pictures: those that it names and that are not there are missing."""
+    stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
+    refs = {entry.ref for entry in media.entries()}
+    fewer = bank.model_copy(
+        update={"items": list(bank.items), "stimuli": stimuli, "media": [entry for entry in bank.media if entry.ref in refs]}
+    )
+    admit(fewer, refs)
+    return fewer
+
+
+def _told(ledger: Ledger, missing: list[Finding]) -> Ledger:
+    """The ledger with the pictures that were not there to be written."""
+    for finding in missing:
+        ledger.tell_lost(finding.item, "media", finding.code, finding.message)
+    return ledger
 
 
 def room_of(entry: Format, bank: Bank) -> Room:
@@ -81,21 +105,26 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     # What lies in a store may be older than the gate, and a bank may come from anywhere.
     stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
+    known = len(bank.findings)
     admit(bank, {entry.ref for entry in media.entries()})
     room = room_of(entry, bank)
     if room.points_on_items:
         bank = worth_on_items(bank)
-    written = _written(entry, bank, media, options)
+    _must_be_offered(entry, options)
+    written = written_without_damage(
+        bank, media, lambda some, held: _write(entry, some, held, options), lambda held: _with_media(bank, held)
+    )
+    missing = [finding for finding in bank.findings[known:] if finding.code == MEDIA_MISSING.code]
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
         shown = _as_shown(bank, entry, set(reasons))
-        return Export(written, compare(bank, shown, reasons, room), shown)
+        return Export(written, _told(compare(bank, shown, reasons, room), missing), shown)
     if not written.data.strip():
         return Export(written, compare(bank, Bank(), reasons, room), Bank())
     origins = _origins(bank)
     tree = open_bytes(written.data, f"export{written.suffix}")
     read_back = _read_back(entry, tree)
-    return Export(written, compare(bank, read_back, reasons, room, origins), read_back)
+    return Export(written, _told(compare(bank, read_back, reasons, room, origins), missing), read_back)
 
 
 def _origins(bank: Bank) -> dict[str, Origin]:

@@ -15,16 +15,22 @@ from rogatum.core.documents import entries_of, is_named_as_keys, keys_in, test_o
 from rogatum.core.errors import KeysAlone, RogatumError, UnreadableSource
 from rogatum.core.finding import Finding
 from rogatum.core.findings.catalogue import is_checked
+from rogatum.core.findings.contents import PICTURE_DAMAGED
 from rogatum.core.findings.keys import KEYS_WITHOUT_TEST
 from rogatum.core.findings.sources import FILE_UNREAD
 from rogatum.core.formats import Format, Reading, format_named, readable_formats
 from rogatum.core.formats.shared.base import BankBuilder
+from rogatum.core.items.content import media_refs
+from rogatum.core.items.parts import content_fields
 from rogatum.core.merging import merged
 from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
 from rogatum.core.sources.bounds import check_size
+from rogatum.core.sources.pictures import is_whole
 from rogatum.core.sources.text import kind_of_bytes
 
 log = logging.getLogger(__name__)
+# Larger files are films and sounds.
+LARGEST_PICTURE = 50_000_000
 Openable = Path | SourceFile | tuple[str, bytes]
 Progress = Callable[[int, int], None]
 
@@ -83,11 +89,24 @@ def read_bare(
     reading = _read_tree(tree, format_name, progress)
     bank = reading.bank
     admit(bank, {entry.ref for entry in reading.media.entries()})
-    bank.findings += _opening_findings(tree)
+    bank.findings += [*_opening_findings(tree), *_damaged_pictures(reading)]
     # A bank that was saved with its findings is checked anew.
     bank.findings = [f for f in bank.findings if not is_checked(f.code)] + check_bank(bank, expected)
     bank.title = bank.title or shortest_name(bank.source.name)
     return reading
+
+
+def _damaged_pictures(reading: Reading) -> Iterator[Finding]:
+    """What items show that cannot be decoded to its end: it would fail where they are printed, long after they were read."""
+    bank, damaged = reading.bank, set[str]()
+    for entry in reading.media.entries():
+        with reading.media.open(entry.ref) as stream:
+            if entry.size <= LARGEST_PICTURE and not is_whole(entry.type, stream.read()):
+                damaged.add(entry.ref)
+    for item in bank.items if damaged else ():
+        for ref in dict.fromkeys(ref for content in content_fields(item) for ref in media_refs(content) if ref in damaged):
+            place = bank.places.get(item.id)
+            yield PICTURE_DAMAGED.at(place.where if place else "", item.id, name=ref.rpartition("/")[2])
 
 
 def _opened(source: Openable) -> SourceTree:

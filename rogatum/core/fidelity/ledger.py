@@ -84,6 +84,18 @@ class Ledger(BaseModel):
     whole: Wholeness | None = Field(default=None, exclude_if=lambda whole: whole is None)
     proofs: list[SampleProof] = Field(default_factory=list, exclude_if=lambda proofs: not proofs)
 
+    def tell_lost(self, item: str | None, facet: Facet, code: str, message: str) -> None:
+        """Adds that a facet of an item was lost before it could be written."""
+        for entry in self.items:
+            if entry.a == item and item is not None:
+                before = entry.worst
+                entry.facets[facet] = "lost"
+                entry.notes.append(LedgerNote(facet=facet, code=code, message=message))
+                counts = Counter(self.totals.model_dump())
+                counts[before] -= 1
+                counts[entry.worst] += 1
+                self.totals = Totals(**counts)
+
     @property
     def sound(self) -> bool:
         """Nothing changed and nothing was lost, of items and of quizzes."""

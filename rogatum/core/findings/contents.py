@@ -11,6 +11,12 @@ MEDIA_MISSING = finding_kind(
     "Add it by hand, or export the source again with its pictures.",
     settled_by="media",
 )
+PICTURE_DAMAGED = finding_kind(
+    "picture-damaged",
+    "warning",
+    "The picture {name} is damaged: it cannot be shown whole.",
+    "Replace it, or export the source again with its pictures.",
+)
 MEDIA_UNUSED = finding_kind(
     "media-unused",
     "note",

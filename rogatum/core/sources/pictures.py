@@ -3,15 +3,49 @@
 from __future__ import annotations
 
 import io
+import struct
 from collections.abc import Sequence
 
+from lxml import etree
 from PIL import Image, UnidentifiedImageError
+
+from rogatum.core.sources.xml import parser
 
 # Side by side with how well they keep what is drawn: a PNG first, where it is small enough.
 _KINDS = {"image/png": "PNG", "image/jpeg": "JPEG", "image/webp": "WEBP", "image/gif": "GIF"}
 _SCALES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.18, 0.12)
 LEAST_SIDE = 48
 Image.MAX_IMAGE_PIXELS = 60_000_000
+
+
+# What pictures of pixels raise that are not whole.
+_DAMAGE = (
+    UnidentifiedImageError,
+    OSError,
+    Image.DecompressionBombError,
+    ValueError,
+    SyntaxError,
+    EOFError,
+    struct.error,
+    IndexError,
+)
+
+
+def is_whole(kind: str, data: bytes) -> bool:
+    """Whether a picture can be decoded to its end; what is no picture is taken as it is."""
+    if kind == "image/svg+xml":
+        try:
+            return str(etree.fromstring(data, parser()).tag).rpartition("}")[2] == "svg"
+        except (etree.XMLSyntaxError, ValueError):
+            return False
+    if kind not in _KINDS:
+        return True
+    try:
+        with Image.open(io.BytesIO(data)) as opened:
+            opened.load()
+    except _DAMAGE:
+        return False
+    return True
 
 
 def smaller_picture(data: bytes, most: int, kinds: Sequence[str] = ()) -> tuple[bytes, str] | None:
@@ -24,7 +58,7 @@ def smaller_picture(data: bytes, most: int, kinds: Sequence[str] = ()) -> tuple[
         with Image.open(io.BytesIO(data)) as opened:
             opened.load()
             whole = opened.convert("RGBA" if "A" in opened.getbands() or "transparency" in opened.info else "RGB")
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError, ValueError):
+    except _DAMAGE:
         return None
     for scale in _SCALES:
         size = (round(whole.width * scale), round(whole.height * scale))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import re
 from collections.abc import Iterable, Sequence
 from datetime import timedelta
@@ -134,6 +135,9 @@ def add_media(course: Course, user: Any, name: str, stream: BinaryIO, size: int)
     if not box.entry(ref).type.startswith(SHOWN) or not is_what_it_says(box.entry(ref).type, data):
         raise NotPossible(f"{name} is no picture, sound or film.", "Choose a PNG, JPEG, GIF, WebP or SVG file.", status=422)
     sha256 = box.entry(ref).sha256
+    with MEDIA.writing(io.BytesIO(data)) as stored:
+        if not apart.picture_is_whole(stored.written, box.entry(ref).type, name):
+            raise NotPossible(f"{name} is damaged.", "Open it elsewhere, save it anew, and choose that.", status=422)
     store_media(course, box)
     return CourseMedia.objects.get(course=course, sha256=sha256)
 
@@ -191,6 +195,8 @@ def media_used(course: Course, contents: Iterable[str]) -> tuple[dict[str, tuple
     files: dict[str, tuple[Media, Path]] = {}
     refs: dict[str, str] = {}
     for row in CourseMedia.objects.filter(course=course, sha256__in=shas).order_by("name", "sha256"):
+        if not MEDIA.path(row.sha256).exists():
+            continue  # what shows it goes on without it, and the ledger says so
         ref = f"media/{row.name}"
         if ref in files:
             ref = f"media/{row.sha256[:8]}-{row.name}"

@@ -46,7 +46,9 @@ def save_course(course: Course, user: Any, target: IO[bytes]) -> None:
                 for row in rows():
                     member.write(row.model_dump_json().encode() + b"\n")
         for media in CourseMedia.objects.filter(course=course):
-            archive.write(MEDIA.path(media.sha256), f"media/{media.sha256}")
+            path = MEDIA.path(media.sha256)
+            if path.exists():  # else what shows it says so where it is opened
+                archive.write(path, f"media/{media.sha256}")
 
 
 def _head(course: Course) -> Head:
