@@ -25,12 +25,15 @@ from rogatum.core.items.parts import content_fields
 from rogatum.core.merging import merged
 from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
 from rogatum.core.sources.bounds import check_size
+from rogatum.core.sources.media import media_type
 from rogatum.core.sources.pictures import is_whole
 from rogatum.core.sources.text import kind_of_bytes
 
 log = logging.getLogger(__name__)
 # Larger files are films and sounds.
 LARGEST_PICTURE = 50_000_000
+# How many files of a folder or archive are read, each on its own.
+MOST_PARTS = 2000
 Openable = Path | SourceFile | tuple[str, bytes]
 Progress = Callable[[int, int], None]
 
@@ -228,6 +231,7 @@ def _parts(tree: SourceTree, format_name: str | None) -> list[tuple[SourceTree, 
         if entry is not None and entry.read is not None and (tree.lone or entry.package):
             found.append((tree, entry))
         elif not tree.lone:
+            _refuse_many(tree)
             for path in sorted(tree.files):
                 lone = SourceTree(path, {path: tree.files[path]}, lone=True, options=tree.options, beside=tree)
                 part = format_named(format_name) if format_name else recognise(lone)
@@ -236,6 +240,17 @@ def _parts(tree: SourceTree, format_name: str | None) -> list[tuple[SourceTree, 
     for child in tree.children:
         found += _parts(child, format_name)
     return found
+
+
+def _refuse_many(tree: SourceTree) -> None:
+    """Each file is looked at and read on its own, which takes its time; pictures are not."""
+    count = sum(not media_type(path).startswith(("image/", "audio/", "video/")) for path in tree.files)
+    if count > MOST_PARTS:
+        raise UnreadableSource(
+            f"{tree.name} holds {count:,} files",
+            f"At most {MOST_PARTS:,} files are read at once.",
+            "Split it into several, by chapter.",
+        )
 
 
 def _unreadable(tree: SourceTree) -> UnreadableSource:

@@ -188,12 +188,15 @@ def _html(piece: Piece, without: str) -> str:
 
 def line_of(number: int, pieces: list[Piece], **more: object) -> Line:
     """A line of a document from its pieces."""
-    merged: list[Piece] = []
+    # Gathered first and joined once: a paragraph may have very many pieces.
+    runs: list[list[Piece]] = []
     for piece in pieces:
-        if merged and not piece.html and not merged[-1].html and (piece.marks == merged[-1].marks or not piece.text):
-            merged[-1] = Piece(merged[-1].text + piece.text, piece.marks)
+        last = runs[-1][-1] if runs else None
+        if last is not None and not piece.html and not last.html and (piece.marks == last.marks or not piece.text):
+            runs[-1].append(piece)
         else:
-            merged.append(piece)
+            runs.append([piece])
+    merged = [run[0] if len(run) == 1 else Piece("".join(piece.text for piece in run), run[-1].marks) for run in runs]
     return Line(number, "".join(piece.text for piece in merged), pieces=merged, paragraph=True, **more)  # type: ignore[arg-type]
 
 

@@ -20,6 +20,7 @@ from rogatum.core.documents.placing import place
 from rogatum.core.documents.readings import Placed, Reading, reading_of
 from rogatum.core.documents.tables import opened
 from rogatum.core.documents.unnumbered import starts_without_numbers
+from rogatum.core.errors import UnreadableSource
 
 
 @dataclass(frozen=True)
@@ -41,9 +42,24 @@ ENOUGH = 0.6
 LEAST = 0.3
 
 
+# A paragraph is looked at as a whole, in many ways.
+LONGEST_LINE = 200_000
+
+
+def _refuse_long(lines: Sequence[Line]) -> None:
+    longest = max((len(line.text) for line in lines), default=0)
+    if longest > LONGEST_LINE:
+        raise UnreadableSource(
+            f"This is a document with a paragraph of {longest:,} characters",
+            f"A paragraph may have {LONGEST_LINE:,}.",
+            "Begin a new paragraph for each question.",
+        )
+
+
 def read_lines(lines: Sequence[Line], said: Said | None = None) -> Placed:
     """The lines of a document in their roles, under the likeliest reading, and the habits that it was read by."""
     said = said or Said()
+    _refuse_long(lines)
     named = list(lines)
     name_lines(named)
     kept, aside = _prepared(named, said.aside != "read")

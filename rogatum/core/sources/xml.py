@@ -52,9 +52,25 @@ def parser(recover: bool = False, huge: bool = False) -> etree.XMLParser:
     )
 
 
+# The library looks each attribute of an element up among all of them.
+MOST_ATTRIBUTES = 1000
+_LONG_TAG = re.compile(rb"<[^<>]{4000,}")
+
+
+def _refuse_many_attributes(data: bytes, name: str) -> None:
+    for tag in _LONG_TAG.finditer(data):
+        if tag[0].count(b'="') + tag[0].count(b"='") > MOST_ATTRIBUTES and not tag[0].startswith((b"<!", b"<?")):
+            raise UnreadableSource(
+                f"{name} is XML with an element that has very many attributes",
+                f"An element may have {MOST_ATTRIBUTES:,} attributes.",
+                "Export it again.",
+            )
+
+
 def parse_xml(data: bytes, name: str) -> XmlDocument:
     """Parses XML. Raises UnreadableSource where not even a beginning can be read."""
     findings: list[Finding] = []
+    _refuse_many_attributes(data, name)
     data = data.lstrip(b" \t\r\n") if data[:1] in b" \t\r\n" else data
     if data.startswith((codecs.BOM_UTF16_BE, codecs.BOM_UTF16_LE)) and "<!DOCTYPE" in decode_text(data[:65536], name)[0]:
         data = re.sub(r"^<\?xml[^>]*\?>", "", decode_text(data, name)[0].lstrip("\ufeff \n\t")).encode("utf-8", "replace")

@@ -364,13 +364,17 @@ def _of_cells(cells: list[str]) -> list[Entry]:
     return []
 
 
+# More than this between two numbers is no key, and need not be looked at whole.
+LONGEST_KEY = 80
+
+
 def _of_run(text: str, following: str | None) -> list[Entry]:
     matches = list(_START.finditer(text))
     if not matches or matches[0].start() > 0:
         return []
     chain = [matches[0]]
     for match in matches[1:]:
-        between = text[chain[-1].end() : match.start()].strip(" ,;|")
+        between = text[chain[-1].end() : min(match.start(), chain[-1].end() + LONGEST_KEY)].strip(" ,;|")
         if match["sep"].strip() == matches[0]["sep"].strip() and _goes_on(chain[-1]["n"], match["n"], between):
             chain.append(match)
     if len(chain) > 1 and following is not None and _follows(chain[0]["n"], following):

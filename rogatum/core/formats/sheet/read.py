@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
+from rogatum.core.errors import UnreadableSource
 from rogatum.core.finding import FindingKind
 from rogatum.core.findings.keys import KEY_HABIT
 from rogatum.core.findings.numbering import COLUMNS_GUESSED, COLUMNS_TAKEN
@@ -41,12 +42,22 @@ def read_sheet(tree: SourceTree) -> Reading:
     return builder.finish()
 
 
+MOST_COLUMNS = 500
+
+
 class _SheetReader:
     def __init__(self, builder: BankBuilder, finder: MediaFinder, said: Mapping[str, str], several: bool) -> None:
         self.builder, self.finder, self.said, self.several = builder, finder, said, several
 
     def read(self, table: Table) -> None:
         self.table = table
+        widest = max(map(len, table.rows), default=0)
+        if widest > MOST_COLUMNS:
+            raise UnreadableSource(
+                f"{table.name} is a sheet with {widest:,} columns",
+                f"A sheet may have {MOST_COLUMNS:,} columns.",
+                "Delete the columns that hold no questions.",
+            )
         starts = [r for r, row in enumerate(table.rows) if len(row) > 1 and by_headings(row, self.said, table.rows[r + 1 :]).usable]
         starts = self._without_data(starts)
         # Two rows of headings are one heading.

@@ -30,6 +30,7 @@ from rogatum.core.formats.word_documents.rtf_text import (
     without_deleted,
 )
 from rogatum.core.formats.word_documents.stand_ins import CHECKED, GAP, TAB, UNCHECKED
+from rogatum.core.formats.word_documents.tamed import tamed
 from rogatum.core.formats.word_documents.tree import LineMaker
 from rogatum.core.items.content import MATH_TAGS, escape
 from rogatum.core.sources import DAMAGE_OF_BYTES, SourceTree, decode_text
@@ -242,6 +243,6 @@ def read_markdown(tree: SourceTree) -> Reading:
     return _finished(
         tree,
         builder,
-        _lines(builder, pandoc.tree_of(prepared(text).encode(), kind, tree.name), soft_lines=True),
+        _lines(builder, pandoc.tree_of(prepared(tamed(text)).encode(), kind, tree.name), soft_lines=True),
         finder.resolver(file.path, "", None),
     )

@@ -34,12 +34,18 @@ _INK = re.compile(
 _SYSTEMS = {"LowerAlpha": "a", "UpperAlpha": "A", "LowerRoman": "i", "UpperRoman": "I"}
 
 
+# Tables that lie deeper in others are read as what their cells hold.
+MOST_WITHIN = 3
+
+
 class LineMaker:
     """Makes lines of blocks. `strike_marks`: striking out stands for a colour (see `odt_marks`); `soft_lines`: line ends count."""
 
-    def __init__(self, strike_marks: bool = False, soft_lines: bool = False) -> None:
+    def __init__(self, strike_marks: bool = False, soft_lines: bool = False, within: int = 0) -> None:
         self.lines: list[Line] = []
         self.strike_marks, self.soft_lines = strike_marks, soft_lines
+        # How many tables it makes lines within: each is looked at as a whole and by its cells.
+        self.within = within
         self.number = 0
         self.notes: list[str] = []
 
@@ -134,7 +140,7 @@ class LineMaker:
             inner = content if tag == "SmallCaps" else content[1]
             yield from self._pieces(inner, marks | (_marks_of(content[0]) if tag == "Span" else NO_MARKS))
         elif tag == "Note":
-            part = LineMaker(self.strike_marks)
+            part = LineMaker(self.strike_marks, within=self.within + 1)
             part.blocks(content)
             self.notes.append(" ".join(line.text for line in part.lines))
         elif tag == "RawInline" and content[0] == "html" and re.match(r"<br\b", content[1], re.I):
@@ -230,13 +236,18 @@ class LineMaker:
     def table(self, content: Any, depth: int, label: str) -> None:
         if label:
             self._add([Piece(label)], depth)
+        if self.within >= MOST_WITHIN:
+            for row in _rows_of(content):
+                for cell in row:
+                    self.blocks(cell, depth)
+            return
         html = self._table_html(content)
         grid = [[self._cell(cell, depth) for cell in row] for row in _rows_of(content)]
         self._add([Piece(OBJECT, NO_MARKS, html)], depth, grid=grid)
 
     def _cell(self, blocks: list[Node], depth: int) -> list[Line]:
         """The lines of a cell, numbered as those of the document are."""
-        part = LineMaker(self.strike_marks, self.soft_lines)
+        part = LineMaker(self.strike_marks, self.soft_lines, self.within + 1)
         part.number = self.number
         part.blocks(blocks, depth)
         self.number = part.number
@@ -244,7 +255,7 @@ class LineMaker:
         return part.lines
 
     def _cell_text(self, blocks: list[Node]) -> str:
-        part = LineMaker(self.strike_marks)
+        part = LineMaker(self.strike_marks, within=self.within + 1)
         part.blocks(blocks)
         return "\n".join(line.text for line in part.lines)
 
@@ -265,7 +276,7 @@ class LineMaker:
         cells = []
         for _, _, rowspan, colspan, blocks in row[1]:
             spans = "".join(f' {name}="{n}"' for name, n in (("rowspan", rowspan), ("colspan", colspan)) if n > 1)
-            part = LineMaker(self.strike_marks)
+            part = LineMaker(self.strike_marks, within=self.within + 1)
             part.blocks(blocks)
             inner = [line.content() for line in part.lines]
             cells.append(f"<{tag}{spans}>{inner[0] if len(inner) == 1 else ''.join(f'<p>{i}</p>' for i in inner)}</{tag}>")
