@@ -199,8 +199,17 @@ def _within_bounds(task: str, request: dict[str, Any], bounds: Bounds, theirs: C
         say({"fault": traceback.format_exc()[-4000:]})
 
 
+def _let_go_of_the_forking_process() -> None:
+    """A task is handed what keeps the process that forks tasks alive, which would then outlive us for as long as the task runs."""
+    held = getattr(forkserver._forkserver, "_forkserver_alive_fd", None)  # type: ignore[attr-defined]
+    if held is not None:
+        with contextlib.suppress(OSError):
+            os.close(held)
+
+
 def _confine(bounds: Bounds) -> None:
     os.setsid()
+    _let_go_of_the_forking_process()
     if dies_with_parent := end_with_parent():
         dies_with_parent()
     seconds = int(bounds.seconds) + 1

@@ -17,6 +17,7 @@ def bring_up_to_date() -> str:
 
     Raises CommandError where the database is of a newer program.
     """
+    refuse_damaged()
     executor = MigrationExecutor(connection)
     known = set(executor.loader.disk_migrations)
     ours = {app for app, _ in known}
@@ -35,6 +36,28 @@ def bring_up_to_date() -> str:
     if copy is None:
         return "Made a new database."
     return f"Brought the database up to date; a copy of it as it was lies in {copy.name}."
+
+
+DAMAGED = "The database is damaged ({}). Restore a backup (restore --over FILE), or save what can be read: check --mend."
+
+
+def refuse_damaged() -> None:
+    """Raises CommandError where the database is damaged."""
+    damage = damage_of(Path(connection.settings_dict["NAME"]))
+    if damage:
+        raise CommandError(DAMAGED.format(damage))
+
+
+def damage_of(path: Path) -> str:
+    """What is wrong with a database file as a whole; empty where it is sound or not there."""
+    if not path.exists():
+        return ""
+    try:
+        with closing(sqlite3.connect(path)) as base:
+            found = [str(row[0]) for row in base.execute("PRAGMA quick_check(1)")]
+    except sqlite3.DatabaseError as error:
+        return str(error)
+    return "" if found == ["ok"] else " ".join(line for line in found[0].splitlines() if not line.startswith("***"))[:160]
 
 
 def copied(path: Path) -> Path:

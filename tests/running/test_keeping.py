@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import sqlite3
 import subprocess
 import sys
 import zipfile
+from contextlib import closing
 
 import pytest
 
@@ -74,3 +76,66 @@ def test_what_is_no_backup_changes_nothing(own, tmp_path):
         assert "Traceback" not in refused.stderr
     assert database.exists() and not list(own.data.glob("rogatum-before-*"))
     assert Person(own, "mara").course
+
+
+def damaged(program: Program) -> None:
+    """A database with pages that hold nothing that could be."""
+    path = program.data / "rogatum.sqlite3"
+    with closing(sqlite3.connect(path)) as base:
+        base.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        table = "sources_readingitem"
+        root = base.execute("SELECT rootpage FROM sqlite_master WHERE name = ?", (table,)).fetchone()[0]
+        size = base.execute("PRAGMA page_size").fetchone()[0]
+    data = bytearray(path.read_bytes())
+    data[(root - 1) * size : root * size] = b"\xff" * size
+    path.write_bytes(bytes(data))
+
+
+def test_a_damaged_database_is_told_restored_over_and_mended(own, tmp_path):
+    mara, whole = Person(own, "mara"), tmp_path / "all.zip"
+    mara.ended(mara.paste(PAIR))
+    pool = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "Kept"})
+    own.stop()
+    assert rogatum(own, "backup", str(whole)).returncode == 0
+    damaged(own)
+    for words in (["check"], ["backup", str(tmp_path / "b.zip")], ["restore", str(whole)], ["serve", "--port", str(own.port)]):
+        told = rogatum(own, *words)
+        assert told.returncode == 1 and "damaged" in told.stdout + told.stderr, words
+        assert "Traceback" not in told.stderr and "--over" in told.stdout + told.stderr
+    mended = rogatum(own, "check", "--mend")
+    assert mended.returncode == 0 and "Saved" in mended.stdout and list(own.data.glob("rogatum-damaged-*"))
+    own.start()
+    assert [p["id"] for p in Person(own, "mara").ok("GET", f"/courses/{mara.course}/pools")] == [pool["id"]]
+    own.stop()
+    damaged(own)
+    over = rogatum(own, "restore", "--over", str(whole))
+    assert over.returncode == 0 and "rogatum-damaged-" in over.stdout
+    assert rogatum(own, "check").returncode == 0
+    own.start()
+
+
+def test_a_circle_of_pools_is_told_and_cut(own):
+    mara = Person(own, "mara")
+    a = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "A"})["id"]
+    b = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "B", "parent": a})["id"]
+    with closing(sqlite3.connect(own.data / "rogatum.sqlite3")) as base:
+        sql = base.execute("SELECT sql FROM sqlite_master WHERE name = 'pools_pool_moved'").fetchone()[0]
+        base.execute("DROP TRIGGER pools_pool_moved")
+        base.execute("UPDATE pools_pool SET parent_id = ? WHERE id = ?", (b, a))
+        base.execute(sql)
+        base.commit()
+    assert len(mara.ok("GET", f"/courses/{mara.course}/pools")) == 2, "it is shown all the same"
+    told = rogatum(own, "check")
+    assert told.returncode == 1 and "The pool A lies in itself" in told.stdout
+    assert rogatum(own, "check", "--mend").returncode == 0
+    assert {p["parent"] for p in mara.ok("GET", f"/courses/{mara.course}/pools")} == {None, a}
+
+
+def test_a_missing_file_is_named_by_backup_and_check_and_stops_nothing(own, tmp_path):
+    mara = Person(own, "mara")
+    mara.ended(mara.paste(PAIR))
+    for path in (own.data / "sources").iterdir():
+        path.unlink()
+    made = rogatum(own, "backup", str(tmp_path / "all.zip"))
+    assert made.returncode == 1 and "is missing" in made.stdout and (tmp_path / "all.zip").exists()
+    assert rogatum(own, "check").returncode == 1

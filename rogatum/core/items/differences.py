@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from difflib import SequenceMatcher
+from itertools import zip_longest
 
 from pydantic import BaseModel
 from rapidfuzz import fuzz
@@ -19,6 +20,8 @@ from rogatum.core.items.type_words import TYPE_LABELS
 SAME_CHOICE = 60.0
 _TOKEN = re.compile(r"\s+|\w+|[^\w\s]")
 MOST_TOKENS = 4000
+# Choices are held each against each up to so many; of more, each against the one in its place.
+MOST_COMPARED = 4000
 
 
 class Piece(BaseModel):
@@ -81,6 +84,9 @@ def _text(content: str) -> str:
 def _choices(a: Item, b: Item) -> list[Line]:
     """The choices side by side: each beside the one of the other side that reads most alike, whatever their order."""
     left, right = ([(_text(c.content), c.weight > 0) for c in parts.choices(item)] for item in (a, b))
+    if len(left) * len(right) > MOST_COMPARED:
+        pairs = zip_longest(left, right, fillvalue=("", False))
+        return [_line(f"Choice {number}", _marked(*one), _marked(*other)) for number, (one, other) in enumerate(pairs, 1)]
     free = dict(enumerate(right))
     lines = []
     for number, (text, is_key) in enumerate(left, 1):

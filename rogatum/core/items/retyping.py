@@ -44,6 +44,8 @@ from rogatum.core.items.model import (
 from rogatum.core.items.typed_numbers import number_of
 
 BlankKind = Literal["text", "numeric", "choice"]
+# How many choices the blanks of one item may have in all.
+MOST_CHOICES = 10_000
 BLANK = '<span data-blank="{}"></span>'
 _BLANK = re.compile(r'<span data-blank="([^"]*)">\s*</span>')
 _LINE = "______"
@@ -320,6 +322,8 @@ def _make_cloze(common: _Common, gist: Gist) -> Made:
     )
     if gist.pairs:
         rights = list(dict.fromkeys([pair.right for pair in gist.pairs] + gist.extra))
+        if len(rights) * len(gist.pairs) > MOST_CHOICES:
+            raise NoSuchType(f"{len(gist.pairs):,} pairs are too many for blanks, each of which would offer all rights.")
         blanks = [_pair_blank(n, pair, rights, len(gist.pairs)) for n, pair in enumerate(gist.pairs, 1)]
         rows = "".join(f"<p>{pair.left} {BLANK.format(f'b{n}')}</p>" for n, pair in enumerate(gist.pairs, 1))
         return Cloze(**common.of(f"{common.stem}{rows}"), blanks=blanks), {"pairs", "extra"}

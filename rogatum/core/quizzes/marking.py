@@ -6,6 +6,7 @@ matching are the indices of `rights`, those of an ordering the indices of its se
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from decimal import Decimal, InvalidOperation
@@ -60,15 +61,20 @@ def _mark_nothing(item: Item) -> float:
 def parse_number(text: str) -> float | None:
     """The number that a student typed: a comma may be the decimal sign, a unit may follow, spaces may part thousands."""
     if _PLAIN.fullmatch(text):
-        return float(text)
+        return _finite(float(text))
     squeezed = re.sub(r"(?<=\d)[\u00a0\u202f '](?=\d{3}\b)", "", text.strip().replace("−", "-"))
     match = _NUMBER.match(squeezed)
     if match is None:
         return None
     try:
-        return float(Decimal(match[0].replace(",", ".")))
-    except InvalidOperation:
+        return _finite(float(Decimal(match[0].replace(",", "."))))
+    except (InvalidOperation, OverflowError):
         return None
+
+
+def _finite(number: float) -> float | None:
+    """A number that is one: what is too large for any is as near to every value as to none."""
+    return number if math.isfinite(number) else None
 
 
 def text_share(answers: list[TextAnswer], case_sensitive: bool, given: str) -> float:

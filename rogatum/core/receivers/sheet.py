@@ -219,13 +219,20 @@ class Sheet(Part):
         return [taken.name for taken in self.formats]
 
 
+MOST_DOTS = 60
+_NOT_OF_A_KEY = re.compile(r"""[^\w"'. \t-]""")
+
+
 def sheet_from_toml(text: str, name: str = "The sheet") -> Sheet:
     """The sheet of a TOML text. Raises UnreadableSource that names the field, or the line where it is no TOML."""
     if len(text.encode()) > MOST_BYTES:
         raise UnreadableSource(f"{name} is too large", f"A sheet has at most {MOST_BYTES // 1024} KB.", "Shorten it.")
+    # Each part of a dotted key is a table of its own, which is looked up by all before it.
+    if any(part.count(".") > MOST_DOTS for part in _NOT_OF_A_KEY.split(text)):
+        raise UnreadableSource(f"{name} is no receiver sheet", "A key has very many parts.", "Correct that line.")
     try:
         data = tomllib.loads(text)
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:  # a number of very many digits is no error of TOML
         raise UnreadableSource(f"{name} is no TOML", f"{error}.", "Correct that line.") from None
     return sheet_from(data, name)
 

@@ -45,6 +45,9 @@ def set_time(course: Course, user: Any, time_zone: str, wanted: Sequence[Wanted]
     double = next((name for name in names if names.count(name) > 1), None)
     if double is not None:
         raise NotPossible(f"Two sections would be called {double}.", "Give one of them another name.", status=422)
+    keys = [section.id for section in wanted if section.id is not None]
+    if len(set(keys)) < len(keys):
+        raise NotPossible("A section is named twice.", "Load the page again.", status=422)
     with Recorder(course, user, "Set the sections of the course") as record:
         record.current(course)
         rows = {row.pk: row for row in Section.objects.filter(course=course)}

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import json
+import resource
 import subprocess
 import sys
 import tempfile
+import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -19,13 +22,18 @@ from rogatum.core.formats import format_named
 from rogatum.core.items import Bank
 from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.receivers.sheet import Sheet, sheet_to_toml
+from rogatum.core.sources.bounds import end_with_parent
 from rogatum.web.courses import rules as courses
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.packing import files_of
 
-SECONDS = 60
+# Of one sending: seconds by the clock, files, and what each program may take of memory.
+SECONDS, MOST_FILES, MEMORY = 60, 12, 1536 * 1024 * 1024
+_DIES_WITH_US = end_with_parent()
+# However many send at once, one program works at a time.
+_one_after_the_other = threading.Lock()
 PROGRAM = {"course platform": "course-platform", "live quiz board": "live-board"}
 
 
@@ -43,10 +51,13 @@ def send_to_stand_in(handoff: HandOff, user: Any) -> HandOff:
     sheet = Sheet(**handoff.sheet)
     held = Bank()
     report: list[str] = []
-    for name, data in files_of(HANDOFFS.path(handoff.sha256).read_bytes()):
-        if " - to shorten" in name:
-            continue
-        answer = _answer(sheet, handoff.format, name, data)
+    files = [entry for entry in files_of(HANDOFFS.path(handoff.sha256).read_bytes()) if " - to shorten" not in entry[0]]
+    if len(files) > MOST_FILES:
+        raise NotPossible(f"These are {len(files)} files.", f"Hand on at most {MOST_FILES} pools at once to send them.", status=422)
+    deadline = time.monotonic() + SECONDS
+    for name, data in files:
+        with _one_after_the_other:
+            answer = _answer(sheet, handoff.format, name, data, max(0.1, deadline - time.monotonic()))
         if "refused_file" in answer:
             raise NotPossible(answer["refused_file"], "Hand it on anew: the sheet says what is taken.")
         part = Bank.model_validate(answer["held"])
@@ -62,7 +73,15 @@ def send_to_stand_in(handoff: HandOff, user: Any) -> HandOff:
     return handoff
 
 
-def _answer(sheet: Sheet, format_name: str, name: str, data: bytes) -> dict[str, Any]:
+def _confine() -> None:
+    """What such a program may take; it ends when this process does."""
+    if _DIES_WITH_US:
+        _DIES_WITH_US()
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+
+
+def _answer(sheet: Sheet, format_name: str, name: str, data: bytes, seconds: float) -> dict[str, Any]:
     Path(settings.SCRATCH).mkdir(parents=True, exist_ok=True, mode=0o700)
     with tempfile.TemporaryDirectory(dir=settings.SCRATCH) as folder:
         file, said = Path(folder) / "file", Path(folder) / "sheet.toml"
@@ -71,7 +90,9 @@ def _answer(sheet: Sheet, format_name: str, name: str, data: bytes) -> dict[str,
         command = [sys.executable, "-m", "rogatum.standins.program", PROGRAM[sheet.kind], str(file)]
         words = ["--format", format_name, "--sheet", str(said), "--name", name]
         try:
-            done = subprocess.run([*command, *words], capture_output=True, timeout=SECONDS, check=False)  # noqa: S603
+            done = subprocess.run(  # noqa: S603
+                [*command, *words], capture_output=True, timeout=seconds, check=False, preexec_fn=_confine
+            )
         except subprocess.TimeoutExpired:
             raise NotPossible("The stand-in does not answer.", "Try it again, or with fewer items.") from None
     try:

@@ -18,7 +18,9 @@ from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 
 from rogatum.web.files import CHUNK, HANDOFFS, MEDIA, OFFERS, SOURCES, Store
-from rogatum.web.upgrading import bring_up_to_date, copied
+from rogatum.web.keeping.recovering import set_aside
+from rogatum.web.pools.circles import cut
+from rogatum.web.upgrading import DAMAGED, bring_up_to_date, copied, damage_of, refuse_damaged
 
 DATABASE = "rogatum.sqlite3"
 STORES: dict[str, Store] = {"media": MEDIA, "sources": SOURCES, "handoffs": HANDOFFS, "offers": OFFERS}
@@ -28,8 +30,21 @@ def _database() -> Path:
     return Path(connection.settings_dict["NAME"])
 
 
-def make_backup(target: Path) -> int:
-    """Writes the database, as it is at one moment, and all files that it names; returns how many files. Never half a backup."""
+@dataclass
+class Backup:
+    """What was written: how many files, and what those are called that are missing."""
+
+    files: int = 0
+    missing: list[str] = field(default_factory=list)
+
+
+def make_backup(target: Path) -> Backup:
+    """Writes the database, as it is at one moment, and all files that it names. Never half a backup.
+
+    Raises CommandError where the database is damaged.
+    """
+    refuse_damaged()
+    made = Backup()
     part = target.with_name(f"{target.name}.part")
     part.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=settings.DATA) as folder:
@@ -41,12 +56,17 @@ def make_backup(target: Path) -> int:
                 archive.write(snapshot, DATABASE)
                 with closing(sqlite3.connect(snapshot)) as base:
                     named = _named_by(base.cursor())
-                count = sum(_put(archive, name, sha256) for name, known in named.items() for sha256 in known)
+                for name, known in named.items():
+                    for sha256, what in known.items():
+                        if _put(archive, name, sha256):
+                            made.files += 1
+                        else:
+                            made.missing.append(what)
             part.chmod(0o600)
             part.replace(target)
         finally:
             part.unlink(missing_ok=True)
-    return count
+    return made
 
 
 # Which rows name which files, with what these are called; of a backup, asked of the snapshot that it holds.
@@ -76,8 +96,10 @@ def _put(archive: zipfile.ZipFile, name: str, sha256: str) -> bool:
     return True
 
 
-def restore(source: Path) -> str:
+def restore(source: Path, over: bool = False) -> str:
     """Puts everything back as a backup has it; returns in words where what was there before lies now. Raises CommandError.
+
+    With `over`, a database that is damaged is moved aside first.
 
     The database is replaced by SQLite's own means, under its own locks: whoever uses it meanwhile sees it before or after.
     """
@@ -86,7 +108,7 @@ def restore(source: Path) -> str:
             database = Path(archive.extract(DATABASE, folder))
             _check_backup(database)
             _put_files_back(archive)
-            kept = copied(_database()) if _database().exists() else None
+            kept = _kept(over)
             connection.close()
             with closing(sqlite3.connect(database)) as made, closing(sqlite3.connect(_database(), timeout=60)) as live:
                 made.backup(live)
@@ -94,6 +116,18 @@ def restore(source: Path) -> str:
         raise CommandError(f"{source} is no backup of this program, or is damaged ({error}). Choose another file.") from None
     told = [f"What was there before lies in {kept.name}." if kept else "", bring_up_to_date()]
     return " ".join(words for words in told if words)
+
+
+def _kept(over: bool) -> Path | None:
+    """Where what is there now lies then: a copy of it, or itself where it is damaged."""
+    if not _database().exists():
+        return None
+    damage = damage_of(_database())
+    if not damage:
+        return copied(_database())
+    if not over:
+        raise CommandError(f"The database that is there is damaged ({damage}). To move it aside and restore: restore --over FILE")
+    return set_aside(_database())
 
 
 def _check_backup(database: Path) -> None:
@@ -130,6 +164,7 @@ class Report:
     files: int = 0
     wrong: list[str] = field(default_factory=list)
     orphans: list[Path] = field(default_factory=list)
+    damaged: bool = False
 
     @property
     def sound(self) -> bool:
@@ -139,11 +174,20 @@ class Report:
 def check(remove_orphans: bool = False) -> Report:
     """Whether the database is whole, and each file that it names is there and as it was."""
     report = Report()
+    damage = damage_of(_database())
+    if damage:
+        report.damaged = True
+        report.wrong.append(DAMAGED.format(damage))
+        return report
     with connection.cursor() as cursor:
         cursor.execute("PRAGMA integrity_check")
         report.wrong += [f"The database: {row[0]}" for row in cursor.fetchall() if row[0] != "ok"]
         cursor.execute("PRAGMA foreign_key_check")
         report.wrong += [f"A row of {row[0]} names one of {row[2]} that is not there." for row in cursor.fetchall()]
+        cursor.execute("SELECT id, name, parent_id FROM pools_pool")
+        pools = {key: (name, parent) for key, name, parent in cursor.fetchall()}
+        circles = cut({key: parent for key, (_, parent) in pools.items()})
+        report.wrong += [f"The pool {pools[key][0]} lies in itself. To put it at the top: check --mend" for key in sorted(circles)]
         named = _named_by(cursor)
     for store_name, known in named.items():
         for sha256, what in known.items():

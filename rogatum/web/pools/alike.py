@@ -39,7 +39,9 @@ MOST_PAIRS = 20_000
 def start_looking(course: Course, user: Any) -> Job:
     """Looks for pairs among all items that an account may see, from a course that it may change."""
     courses.must_edit(user, course)
-    return start_job(course, user, "alike", "Look for near-duplicates in all courses", {})
+    waiting = Job.objects.filter(user__pk=user.pk, course=course, work="alike", state__in=(Job.State.WAITING, Job.State.RUNNING))
+    # Whoever asks again while it is looked for gets the same look.
+    return waiting.first() or start_job(course, user, "alike", "Look for near-duplicates in all courses", {})
 
 
 @work("alike", lane=READING)

@@ -19,6 +19,7 @@ from rogatum.web.pools import arranging, item_page, many, services
 from rogatum.web.pools.alike import pairs_for
 from rogatum.web.pools.alike_api import pair_row
 from rogatum.web.pools.bodies import core_item
+from rogatum.web.pools.circles import cut
 from rogatum.web.pools.filters import counts_of, filtered
 from rogatum.web.pools.item_page_schemas import ItemPageOut, VersionOut
 from rogatum.web.pools.many_schemas import AboutOut, DeletedOut, NameOut, NamesIn, PlaceIn, PoolsIn
@@ -50,11 +51,13 @@ PAGE = 200
 def list_pools(request: HttpRequest, course_id: Id) -> object:
     pools = Pool.objects.filter(course=course_for(request.user, course_id)).annotate(count=Count("items"))
     pools = pools.order_by(*Pool._meta.ordering)  # counting leaves the usual order out
-    return [_pool_out(pool, pool.count) for pool in pools]
+    # Of a circle, which an older program let in, the first pool is shown at the top.
+    cut_off = cut({pool.pk: pool.parent_id for pool in pools})
+    return [_pool_out(pool, pool.count, pool.pk in cut_off) for pool in pools]
 
 
-def _pool_out(pool: Pool, items: int) -> PoolOut:
-    return PoolOut(id=pool.pk, parent=pool.parent_id, name=pool.name, items=items, version=version_of(pool))
+def _pool_out(pool: Pool, items: int, at_the_top: bool = False) -> PoolOut:
+    return PoolOut(id=pool.pk, parent=None if at_the_top else pool.parent_id, name=pool.name, items=items, version=version_of(pool))
 
 
 @router.post("/courses/{course_id}/pools", response=PoolOut, operation_id="pools_create")

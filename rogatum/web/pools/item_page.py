@@ -24,7 +24,7 @@ from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
 from rogatum.web.pools.uses import Uses
 
-MOST_VERSIONS = 200
+MOST_VERSIONS = 50
 
 
 @dataclass(frozen=True)

@@ -192,7 +192,7 @@ class ShareIn(In):
     """A total to share out over the quiz, or over some of its parts, in steps of so much."""
 
     total: Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
-    step: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] = 1.0
+    step: Annotated[float, Field(ge=0.001, le=100, allow_inf_nan=False)] = 1.0
     parts: Annotated[list[Id], Field(max_length=1000)] = []
 
 

@@ -106,8 +106,10 @@ def _page_out(told: Standing) -> PageOut:
         for item, part in page.parts.items()
         if titles[item] or part.instructions
     }
-    places = {sitting.given[place].item: place + 1 for place in told.pages[sitting.page]}
-    return PageOut(number=sitting.page, of=len(told.pages), items=page.items, headings=headings, places=places)
+    # The quiz may have fewer pages than when the attempt began.
+    number = min(sitting.page, len(told.pages) - 1)
+    places = {sitting.given[place].item: place + 1 for place in told.pages[number]}
+    return PageOut(number=number, of=len(told.pages), items=page.items, headings=headings, places=places)
 
 
 @router.get("/quizzes/{quiz_id}/trial", response=TrialOut, operation_id="trials_get")

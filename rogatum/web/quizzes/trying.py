@@ -43,7 +43,7 @@ from rogatum.web.quizzes.stock import passages_in
 
 MOST_DRAWS = 200
 # How many items are ranked for the draws of a class, over all its students.
-MOST_WORK = 2_000_000
+MOST_WORK = 200_000
 
 
 @dataclass(frozen=True)

@@ -155,9 +155,11 @@ def _number_key(answer: NumericAnswer) -> str | None:
 def _set_out(sheet: object) -> None:
     for cell in sheet[1]:  # type: ignore[index]
         cell.font = Font(bold=True)
-    for row in sheet.iter_rows(min_row=2):  # type: ignore[attr-defined]
+    for number, row in enumerate(sheet.iter_rows()):  # type: ignore[attr-defined]
         for cell in row:
-            cell.alignment = Alignment(wrap_text=True, vertical="top")
+            if number:
+                cell.alignment = Alignment(wrap_text=True, vertical="top")
+            # A text that begins with a sign is no formula, in a heading neither.
             if isinstance(cell.value, str):
                 cell.data_type = "s"
     sheet.freeze_panes = "A2"  # type: ignore[attr-defined]
