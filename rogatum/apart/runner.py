@@ -19,6 +19,7 @@ import signal
 import time
 import traceback
 from collections.abc import Callable
+from contextvars import ContextVar
 from dataclasses import dataclass
 from multiprocessing import forkserver
 from multiprocessing.connection import Connection
@@ -56,6 +57,10 @@ _context = multiprocessing.get_context("forkserver")
 _context.set_forkserver_preload(["rogatum.apart.tasks"])
 
 
+# Who asks for a task, where that is known: whether it is still waited for.
+still_wanted: ContextVar[Callable[[], bool] | None] = ContextVar("still_wanted", default=None)
+
+
 def warm_up() -> None:
     """Starts the process that forks tasks, so that the first one need not wait for it."""
     forkserver.ensure_running()
@@ -73,6 +78,7 @@ def run(
 
     Raises UnreadableSource where the task does or where it exceeds a bound, NoLongerWanted when `wanted` says so, and BrokeOff.
     """
+    wanted = wanted or still_wanted.get()
     ours, theirs = _context.Pipe(duplex=False)
     process = _context.Process(target=_within_bounds, args=(task, request, bounds, theirs), daemon=True)
     process.start()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from rogatum.core.finding import Finding
 from rogatum.core.findings.sources import LEFT_OUT
@@ -38,8 +39,7 @@ def written_without_damage(bank: Bank, media: MediaBox, write: Write, admitted: 
     if len(failing) == len(bank.items) or len(failing) > MOST_LEFT_OUT:
         return write(bank, media)  # and fails as it must
     written = write(_without(bank, {item.id for item in failing}), media)
-    written.findings += [_left_out(item) for item in failing]
-    return written
+    return replace(written, findings=[*written.findings, *map(_left_out, failing)])
 
 
 def _left_out(item: Item) -> Finding:

@@ -16,7 +16,7 @@ from ninja.errors import AuthenticationError, HttpError
 from ninja.errors import ValidationError as NinjaValidationError
 from pydantic import ValidationError
 
-from rogatum.apart import BrokeOff
+from rogatum.apart import BrokeOff, NoLongerWanted
 from rogatum.core.errors import NoSuchForm, NoSuchKey, NoSuchType, NothingToMend, UnknownFormat, UnreadableSource
 
 log = logging.getLogger(__name__)
@@ -153,6 +153,7 @@ def install(api: NinjaAPI) -> None:
     on(SuspiciousOperation, lambda _e: problem(400, "This cannot be taken as it is.", way_out="Correct it and try again."))
     on(IntegrityError, lambda _e: problem(409, *_OVERTAKEN))
     on(RecursionError, lambda _e: problem(422, "This lies too deep within itself.", way_out="Make it flatter."))
+    on(NoLongerWanted, lambda _e: problem(503, "Nobody waits for this any more.", way_out="Ask for it again."))
     on(BrokeOff, lambda _e: problem(500, "Something went wrong in the program.", way_out="Try again; nothing was changed."))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sqlite3
 import subprocess
 import sys
@@ -91,51 +92,48 @@ def damaged(program: Program) -> None:
     path.write_bytes(bytes(data))
 
 
-def test_a_damaged_database_is_told_restored_over_and_mended(own, tmp_path):
-    mara, whole = Person(own, "mara"), tmp_path / "all.zip"
-    mara.ended(mara.paste(PAIR))
-    pool = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "Kept"})
-    own.stop()
-    assert rogatum(own, "backup", str(whole)).returncode == 0
-    damaged(own)
-    for words in (["check"], ["backup", str(tmp_path / "b.zip")], ["restore", str(whole)], ["serve", "--port", str(own.port)]):
-        told = rogatum(own, *words)
-        assert told.returncode == 1 and "damaged" in told.stdout + told.stderr, words
-        assert "Traceback" not in told.stderr and "--over" in told.stdout + told.stderr
-    mended = rogatum(own, "check", "--mend")
-    assert mended.returncode == 0 and "Saved" in mended.stdout and list(own.data.glob("rogatum-damaged-*"))
-    own.start()
-    assert [p["id"] for p in Person(own, "mara").ok("GET", f"/courses/{mara.course}/pools")] == [pool["id"]]
-    own.stop()
-    damaged(own)
-    over = rogatum(own, "restore", "--over", str(whole))
-    assert over.returncode == 0 and "rogatum-damaged-" in over.stdout
-    assert rogatum(own, "check").returncode == 0
-    own.start()
-
-
-def test_a_circle_of_pools_is_told_and_cut(own):
-    mara = Person(own, "mara")
+def circle(program: Program, mara: Person) -> tuple[int, int]:
+    """Two pools that lie in each other, as an older program let them."""
     a = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "A"})["id"]
     b = mara.ok("POST", f"/courses/{mara.course}/pools", {"name": "B", "parent": a})["id"]
-    with closing(sqlite3.connect(own.data / "rogatum.sqlite3")) as base:
+    with closing(sqlite3.connect(program.data / "rogatum.sqlite3")) as base:
         sql = base.execute("SELECT sql FROM sqlite_master WHERE name = 'pools_pool_moved'").fetchone()[0]
         base.execute("DROP TRIGGER pools_pool_moved")
         base.execute("UPDATE pools_pool SET parent_id = ? WHERE id = ?", (b, a))
         base.execute(sql)
         base.commit()
-    assert len(mara.ok("GET", f"/courses/{mara.course}/pools")) == 2, "it is shown all the same"
+    return a, b
+
+
+def test_what_is_damaged_is_told_and_mended(own, tmp_path):
+    """A circle of pools, a file that is missing, and a database that cannot be read whole."""
+    mara, whole = Person(own, "mara"), tmp_path / "all.zip"
+    mara.ended(mara.paste(PAIR))
+    a, _ = circle(own, mara)
+    pools = f"/courses/{mara.course}/pools"
+    assert len(mara.ok("GET", pools)) == 2, "it is shown all the same"
     told = rogatum(own, "check")
     assert told.returncode == 1 and "The pool A lies in itself" in told.stdout
     assert rogatum(own, "check", "--mend").returncode == 0
-    assert {p["parent"] for p in mara.ok("GET", f"/courses/{mara.course}/pools")} == {None, a}
+    assert {pool["parent"] for pool in mara.ok("GET", pools)} == {None, a}
+    assert rogatum(own, "backup", str(whole)).returncode == 0
 
-
-def test_a_missing_file_is_named_by_backup_and_check_and_stops_nothing(own, tmp_path):
-    mara = Person(own, "mara")
-    mara.ended(mara.paste(PAIR))
     for path in (own.data / "sources").iterdir():
         path.unlink()
-    made = rogatum(own, "backup", str(tmp_path / "all.zip"))
-    assert made.returncode == 1 and "is missing" in made.stdout and (tmp_path / "all.zip").exists()
-    assert rogatum(own, "check").returncode == 1
+    made = rogatum(own, "backup", str(tmp_path / "lacking.zip"))
+    assert made.returncode == 1 and "is missing" in made.stdout and (tmp_path / "lacking.zip").exists()
+
+    own.stop()
+    damaged(own)
+    for words in (["check"], ["backup", str(tmp_path / "b.zip")], ["restore", str(whole)], ["serve", "--port", str(own.port)]):
+        told = rogatum(own, *words)
+        assert told.returncode == 1 and "damaged" in told.stdout + told.stderr, words
+        assert "Traceback" not in told.stderr and "--over" in told.stdout + told.stderr
+    shutil.copytree(own.data, tmp_path / "copy")
+    over = rogatum(own, "restore", "--over", str(whole))
+    assert over.returncode == 0 and "rogatum-damaged-" in over.stdout and rogatum(own, "check").returncode == 0
+    own.environment = own.environment | {"ROGATUM_DATA": str(tmp_path / "copy")}
+    mended = rogatum(own, "check", "--mend")
+    assert "Saved" in mended.stdout and list((tmp_path / "copy").glob("rogatum-damaged-*"))
+    own.start()
+    assert len(Person(own, "mara").ok("GET", pools)) == 2

@@ -20,7 +20,8 @@ from rogatum.web.jobs.liveness import any_lives
 from rogatum.web.upgrading import bring_up_to_date
 from rogatum.web.wsgi import application
 
-THREADS = 8
+# More than two accounts can have at work at once (`pacing.py`).
+THREADS = 16
 
 
 class Command(BaseCommand):
@@ -55,6 +56,8 @@ def _server_options() -> dict[str, Any]:
         "threads": THREADS,
         "max_request_body_size": settings.LARGEST_UPLOAD,
         "channel_timeout": 60,
+        # So that it is known when a client gave up.
+        "channel_request_lookahead": 1,
         "ident": "rogatum",
         "_quiet": True,
     }
