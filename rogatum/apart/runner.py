@@ -207,7 +207,7 @@ def _within_bounds(task: str, request: dict[str, Any], bounds: Bounds, theirs: C
 
 def _let_go_of_the_forking_process() -> None:
     """A task is handed what keeps the process that forks tasks alive, which would then outlive us for as long as the task runs."""
-    held = getattr(forkserver._forkserver, "_forkserver_alive_fd", None)  # type: ignore[attr-defined]
+    held = getattr(forkserver._forkserver, "_forkserver_alive_fd", None)
     if held is not None:
         with contextlib.suppress(OSError):
             os.close(held)

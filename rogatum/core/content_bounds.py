@@ -71,7 +71,7 @@ def _flattened(tree: etree._Element) -> bool:
 
 def _as_text(element: etree._Element) -> None:
     """Puts the text of an element in its place."""
-    words = " ".join(" ".join(part.split()) for part in element.itertext() if part.strip())
+    words = " ".join(" ".join(str(part).split()) for part in element.itertext() if part.strip())
     words = f" {words} {element.tail or ''}" if words else element.tail or ""
     parent, before = element.getparent(), element.getprevious()
     assert parent is not None
