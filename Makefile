@@ -72,14 +72,18 @@ browser-test: .stamps/dev .stamps/frontend .stamps/chromium
 bench: .stamps/dev
 	$(PY) -m benchmarks
 
-# Damaged files of every kind that is read: 5,000 of each, another seed each day; and properties on examples not tried before.
+# Damaged files of every kind that is read: 5,000 of each, another seed each day; 20,000 requests; and properties on examples not
+# tried before.
 fuzz: .stamps/dev
+	FUZZ_REQUESTS=20000 FUZZ_SEED=$(shell date +%Y%m%d) $(PY) -m pytest -n 2 tests/web/test_fuzz_paths.py
 	$(PY) -m tests.fuzz.run --mutants 5000 --seed $(shell date +%Y%m%d)
 	$(PY) -m pytest -n 2 --hypothesis-profile fresh tests/core
 
-# Thirty people for ten minutes, with kills; what was done is counted against what is there.
+# Thirty people for half an hour, two of them in one course, with kills; what was done is counted against what is there, and the
+# longest lock on writing is told.
+MINUTES ?= 30
 soak: .stamps/dev
-	$(PY) -m tests.soak --people 30 --minutes 10
+	$(PY) -m tests.soak --people 30 --minutes $(MINUTES)
 
 # Licences and known holes of what the program is made of.
 audit: .stamps/dev .stamps/npm
