@@ -7,7 +7,9 @@ often the worker or the whole program is killed and started again. In the end wh
 from __future__ import annotations
 
 import argparse
+import os
 import random
+import re
 import sys
 import tempfile
 import threading
@@ -136,6 +138,55 @@ def live(name: str, program: Program, tally: Tally, stop: float) -> None:
         tally.fault(f"{name}: {type(error).__name__}: {error}")
 
 
+def share(name: str, others: list[str], program: Program, tally: Tally, stop: float) -> None:
+    """Two editors of one course: they move, change, delete and undo whatever they like in it, each over the other."""
+    chance = random.Random(f"{name} of a pair")
+    try:
+        person = signed_in(program, name)
+        for other in others:
+            again(person, "POST", f"/courses/{person.course}/people", {"name": other, "role": "editor"})
+        while len(courses := again(person, "GET", "/courses")) < 2 - len(others):
+            time.sleep(0.3)
+        course = min(entry["id"] for entry in courses)
+        while time.monotonic() < stop:
+            pools = again(person, "GET", f"/courses/{course}/pools")
+            items = again(person, "GET", f"/courses/{course}/items")["rows"]
+            mine = [entry["id"] for entry in again(person, "GET", f"/courses/{course}/operations") if not entry["undone"]]
+            pool, item = (chance.choice(rows)["id"] if rows else 0 for rows in (pools, items))
+            steps = [
+                (
+                    "POST",
+                    f"/courses/{course}/pools",
+                    {"name": f"Pool {chance.randrange(40)}", "parent": chance.choice([None, pool or None])},
+                )
+            ]
+            if item:
+                steps += [
+                    ("POST", f"/courses/{course}/items/move", {"selection": {"ids": [item]}, "pool": pool}),
+                    ("POST", f"/courses/{course}/items/delete", {"ids": [item]}),
+                ]
+            if pool:
+                steps += [
+                    ("PUT", f"/pools/{pool}/place", {"parent": chance.choice(pools)["id"]}),
+                    ("DELETE", f"/pools/{pool}", None),
+                ]
+            steps += [("POST", f"/operations/{key}/undo?in_part={chance.choice(['true', 'false'])}", None) for key in mine[:3]]
+            again(person, *chance.choice(steps))  # what is refused is told, and no fault
+            tally.count("done in one course by two")
+            time.sleep(chance.random() / 2)
+    except Exception as error:
+        tally.fault(f"{name} in a pair: {type(error).__name__}: {error}")
+
+
+_HELD = re.compile(r"held the lock on writing for ([\d.]+) s: (.*)")
+
+
+def longest_locks(log: Path) -> list[tuple[float, str]]:
+    """The longest that anybody kept others from writing, and who it was."""
+    held = [(float(match[1]), match[2]) for match in _HELD.finditer(log.read_text(errors="replace"))]
+    return sorted(held, reverse=True)[:5]
+
+
 def kill_now_and_then(program: Program, tally: Tally, stop: float, every: float) -> None:
     chance = random.Random(1)
     while time.monotonic() < stop - every:
@@ -158,18 +209,27 @@ def main() -> int:
     parser.add_argument("--kill-every", type=float, default=25, help="seconds, on average")
     options = parser.parse_args()
     names = [f"person{n}" for n in range(options.people)]
+    pair = ["ada", "ben"]
     with tempfile.TemporaryDirectory() as folder:
-        program = Program(Path(folder), names)
+        os.environ["ROGATUM_LOCK_TOLD"] = "0.1"
+        log = Path(folder) / "told.log"
+        log.touch()
+        program = Program(Path(folder) / "data", names + pair, log)
         tally, stop = Tally(), time.monotonic() + options.minutes * 60
         threads = [threading.Thread(target=live, args=(name, program, tally, stop)) for name in names]
+        threads.append(threading.Thread(target=share, args=(pair[0], pair[1:], program, tally, stop)))
+        threads.append(threading.Thread(target=share, args=(pair[1], [], program, tally, stop)))
         threads.append(threading.Thread(target=kill_now_and_then, args=(program, tally, stop, options.kill_every)))
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
         program.stop()
+        locks = longest_locks(log)
     for what, count in sorted(tally.done.items()):
         print(f"{what:18} {count}")
+    for seconds, who in locks:
+        print(f"lock held          {seconds:.2f} s: {who}")
     print(f"faults             {len(tally.faults)}")
     for fault in tally.faults:
         print(f"    {fault}")

@@ -48,7 +48,8 @@ def until(what: Any, patience: float = PATIENCE) -> Any:
 class Program:
     """A program on a folder; it can be started, killed and started again."""
 
-    def __init__(self, data: Path, names: list[str]) -> None:
+    def __init__(self, data: Path, names: list[str], log: Path | None = None) -> None:
+        self.log = log
         self.environment = os.environ | {"ROGATUM_DATA": str(data), "ROGATUM_DEMO": "0"}
         self.environment.pop("ROGATUM_JOBS", None)
         self.data, self.port = data, free_port()
@@ -60,7 +61,11 @@ class Program:
         subprocess.run([sys.executable, "-m", "rogatum.web", *words], cwd=ROOT, env=self.environment, check=True)
 
     def popen(self, *words: str) -> subprocess.Popen[bytes]:
-        return subprocess.Popen([sys.executable, "-m", "rogatum.web", *words], cwd=ROOT, env=self.environment)
+        command = [sys.executable, "-m", "rogatum.web", *words]
+        if self.log is None:
+            return subprocess.Popen(command, cwd=ROOT, env=self.environment)
+        with self.log.open("ab") as told:
+            return subprocess.Popen(command, cwd=ROOT, env=self.environment, stderr=told)
 
     def start(self) -> None:
         self.server = self.popen("serve", "--port", str(self.port))
