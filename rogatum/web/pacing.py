@@ -12,11 +12,13 @@ from django.http import HttpRequest, HttpResponse
 from rogatum.apart.runner import still_wanted
 from rogatum.web.errors import problem
 
-# As many as a browser asks for at once. There are more threads than that, so that no account keeps another from an answer.
-MOST_AT_ONCE = 6
+# As many as a browser asks for at once are at work, and some more wait for their turn. There are more threads than both together, so
+# that no account keeps another from an answer.
+MOST_AT_ONCE, MOST_WAITING, PATIENCE = 6, 2, 10.0
 
-_lock = threading.Lock()
+_turns = threading.Condition()
 _at_work: Counter[Any] = Counter()
+_waiting: Counter[Any] = Counter()
 
 
 def pace(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
@@ -39,15 +41,26 @@ def pace(answer: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest
 
 
 def _begun(key: Any) -> bool:
-    with _lock:
+    with _turns:
         if _at_work[key] >= MOST_AT_ONCE:
-            return False
+            if _waiting[key] >= MOST_WAITING:
+                return False
+            _waiting[key] += 1
+            free = _turns.wait_for(lambda: _at_work[key] < MOST_AT_ONCE, PATIENCE)
+            _less(_waiting, key)
+            if not free:
+                return False
         _at_work[key] += 1
         return True
 
 
 def _ended(key: Any) -> None:
-    with _lock:
-        _at_work[key] -= 1
-        if not _at_work[key]:
-            del _at_work[key]
+    with _turns:
+        _less(_at_work, key)
+        _turns.notify_all()
+
+
+def _less(counts: Counter[Any], key: Any) -> None:
+    counts[key] -= 1
+    if counts[key] <= 0:
+        del counts[key]

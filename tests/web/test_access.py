@@ -119,6 +119,7 @@ OPEN = {("get", "/session"), ("post", "/session")}
 PERSONAL = {
     ("delete", "/session"),
     ("put", "/session/password"),
+    ("get", "/jobs"),
     ("get", "/worker"),
     ("get", "/courses"),
     ("get", "/deleted-courses"),

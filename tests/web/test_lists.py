@@ -11,6 +11,7 @@ from django.test.utils import CaptureQueriesContext
 
 from rogatum.web.api import api as ninja
 from rogatum.web.courses.models import Course
+from rogatum.web.jobs.models import Job
 from rogatum.web.pools.models import Item, LikePair, Pool
 from tests.web.conftest import OWN_SHEET, TEXT, read_paste, taken
 
@@ -26,6 +27,9 @@ LISTS = {
     "/courses/{course_id}/handoffs": lambda api, course, n: api.ok("post", f"/courses/{course}/handoffs", {"format": "gift"}),
     "/courses/{course_id}/operations": lambda api, course, n: api.ok("post", f"/courses/{course}/pools", {"name": f"Pool {n}"}),
     "/courses/{course_id}/jobs": lambda api, course, n: read_paste(api, course),
+    "/jobs": lambda api, course, n: Job.objects.create(
+        user=Course.objects.get(pk=course).owner, work="open-course", label=f"Open {n}"
+    ),
     "/courses/{course_id}/people": lambda api, course, n: _person(api, course, n),
     "/courses/{course_id}/filters": lambda api, course, n: api.ok(
         "post", f"/courses/{course}/filters", {"name": f"Kept {n}", "filter": {"query": str(n)}}

@@ -15,7 +15,8 @@ def asked_by(key: int, gone=None):
     return SimpleNamespace(user=user, META={"waitress.client_disconnected": gone} if gone else {})
 
 
-def test_an_account_is_told_where_it_asks_for_too_much_and_others_are_answered():
+def test_an_account_is_told_where_it_asks_for_too_much_and_others_are_answered(monkeypatch):
+    monkeypatch.setattr("rogatum.web.pacing.PATIENCE", 0.01)  # nobody makes room here while another waits
     statuses: dict[int, list[int]] = {1: [], 2: []}
 
     def deeper(request):

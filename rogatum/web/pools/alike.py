@@ -19,7 +19,7 @@ from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.duplicates import near_pairs
 from rogatum.core.pools.merging import MergedItem, merged
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, fields_of, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import copy_media, media_size
 from rogatum.web.errors import NotPossible
@@ -31,7 +31,7 @@ from rogatum.web.pools.rules import must_edit
 from rogatum.web.pools.services import quizzes_using
 from rogatum.web.pools.tree import PoolTree
 
-BATCH = 1000
+BATCH = 500
 # The most alike are kept; whoever has decided those looks again.
 MOST_PAIRS = 20_000
 
@@ -53,23 +53,40 @@ def alike_work(job: Job, at_work: AtWork) -> None:
         texts[key], digests[key] = words_of(item_from(body)), digest
     pairs = near_pairs(texts, progress=at_work.progress)[:MOST_PAIRS]
     decided = dict(LikePair.objects.filter(user=job.user).exclude(decision="").values_list("digests", "decision"))
+    found = {
+        (pair.a, pair.b): LikePair(
+            user=job.user,
+            a_id=pair.a,
+            b_id=pair.b,
+            percent=pair.percent,
+            digests=_digests(digests[pair.a], digests[pair.b]),
+            decision=decided.get(_digests(digests[pair.a], digests[pair.b]), ""),
+        )
+        for pair in pairs
+    }
+    _keep_pairs(job.user, found, at_work)
     with at_work.finishing() as done:
-        there = set(Item.objects.values_list("pk", flat=True))
-        LikePair.objects.filter(user=job.user).delete()
-        made = [
-            LikePair(
-                user=job.user,
-                a_id=pair.a,
-                b_id=pair.b,
-                percent=pair.percent,
-                digests=_digests(digests[pair.a], digests[pair.b]),
-                decision=decided.get(_digests(digests[pair.a], digests[pair.b]), ""),
-            )
-            for pair in pairs
-            if pair.a in there and pair.b in there
-        ]
-        LikePair.objects.bulk_create(made, batch_size=BATCH)
-        done({"pairs": len(made), "open": sum(not pair.decision for pair in made)})
+        kept = LikePair.objects.filter(user=job.user)
+        done({"pairs": kept.count(), "open": kept.filter(decision="").count()})
+
+
+def _keep_pairs(user: Any, found: dict[tuple[int, int], LikePair], at_work: AtWork) -> None:
+    """Brings the pairs of an account to what was found, in short transactions; those that are as they were stay."""
+    rows = LikePair.objects.filter(user=user).values_list("pk", "a", "b", "digests", "percent")
+    same, gone = set[tuple[int, int]](), list[int]()
+    for key, a, b, digests, percent in rows:
+        pair = found.get((a, b))
+        if pair is not None and (pair.digests, pair.percent) == (digests, percent):
+            same.add((a, b))
+        else:
+            gone.append(key)
+    for part in in_parts(gone, BATCH):
+        with at_work.step():
+            LikePair.objects.filter(pk__in=part).delete()
+    for fresh in in_parts((pair for key, pair in found.items() if key not in same), BATCH):
+        with at_work.step():
+            there = set(Item.objects.filter(pk__in={key for p in fresh for key in (p.a_id, p.b_id)}).values_list("pk", flat=True))
+            LikePair.objects.bulk_create(p for p in fresh if p.a_id in there and p.b_id in there)
 
 
 def _digests(a: str, b: str) -> str:
