@@ -12,8 +12,8 @@ from django.http import HttpRequest, HttpResponse
 from rogatum.apart.runner import still_wanted
 from rogatum.web.errors import problem
 
-# As many as a browser asks for at once are at work, and some more wait for their turn. There are more threads than both together, so
-# that no account keeps another from an answer.
+# As many as a browser asks for at once are at work, and some more wait for their turn. There are more threads than both
+# together, so that no account keeps another from an answer.
 MOST_AT_ONCE, MOST_WAITING, PATIENCE = 6, 2, 10.0
 
 _turns = threading.Condition()
