@@ -47,10 +47,11 @@ from rogatum.core.receivers.shipped import shipped_sheets  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
+from rogatum.web.jobs.services import run_here  # noqa: E402
 from rogatum.web.pools.models import Item  # noqa: E402
 from rogatum.web.pools.sorting import next_to_sort  # noqa: E402
 from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
-from rogatum.web.sources.taking import Naming, index_of, take  # noqa: E402
+from rogatum.web.sources.taking import start_take  # noqa: E402
 
 
 def seconds(work: Callable[[], object], times: int = 3) -> float:
@@ -134,9 +135,8 @@ def taking(user: User) -> None:
         for n, item in enumerate(bank.items, 1)
     ]
     ReadingItem.objects.bulk_create(rows)
-    waiting = list(reading.items.all())
     start = time.perf_counter()
-    take(reading, user, waiting, Naming("{chapter}"), False, index_of(reading.source.course))
+    run_here(str(start_take(reading, user, "all", [], {"which": "all", "pattern": "{chapter}"}).pk))
     ours = time.perf_counter() - start
     names = [field.attname for field in Item._meta.concrete_fields]
     values = list(Item.objects.filter(course=course).values_list(*names))

@@ -44,7 +44,7 @@ from rogatum.web.quizzes.patterns import keep_pattern
 from rogatum.web.quizzes.planning import apply_plan
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz, quiz_for, share_out
 from rogatum.web.receivers.services import receiver_known
-from rogatum.web.sharing.services import send
+from rogatum.web.sharing.services import send_copies
 from rogatum.web.sources.items import repair
 from rogatum.web.sources.models import Reading
 from rogatum.web.sources.services import add_source
@@ -227,4 +227,4 @@ def _field_methods(user: User, mara: User) -> None:
     _take(reading, user)
     share_with(course, user, mara.username, "reader")
     pool = Pool.objects.get(course=course, name="Field Methods")
-    send(course, user, [pool], [mara.username], "From my field days, for your week on profiles.")
+    send_copies(course, user, [pool], [], [mara.username], "From my field days, for your week on profiles.")
