@@ -47,7 +47,6 @@ from rogatum.core.receivers.shipped import shipped_sheets  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402
-from rogatum.web.jobs.services import run_here  # noqa: E402
 from rogatum.web.pools.models import Item  # noqa: E402
 from rogatum.web.pools.sorting import next_to_sort  # noqa: E402
 from rogatum.web.sources.models import Reading, ReadingItem, Source  # noqa: E402
@@ -136,7 +135,7 @@ def taking(user: User) -> None:
     ]
     ReadingItem.objects.bulk_create(rows)
     start = time.perf_counter()
-    run_here(str(start_take(reading, user, "all", [], {"which": "all", "pattern": "{chapter}"}).pk))
+    start_take(reading, user, "all", [], {"which": "all", "pattern": "{chapter}"})  # which runs at once
     ours = time.perf_counter() - start
     names = [field.attname for field in Item._meta.concrete_fields]
     values = list(Item.objects.filter(course=course).values_list(*names))

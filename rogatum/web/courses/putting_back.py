@@ -43,6 +43,8 @@ class Obstacle:
 
     fact: str
     operation: Operation | None = None
+    # Whether it is only that something else in the way lies in it.
+    held: bool = False
 
 
 @dataclass
@@ -182,7 +184,7 @@ def _staying(plan: Plan, table: str, keys: Collection[int]) -> Iterator[tuple[in
 
 def _held_obstacle(plan: Plan, table: str, held: Row) -> Obstacle:
     by = plan.obstacles[held].operation if held in plan.obstacles else _later(plan, [held]).get(held)
-    return Obstacle(f"the {_WORDS[table]} that it made holds what came there since", by)
+    return Obstacle(f"the {_WORDS[table]} that it made holds what came there since", by, held=True)
 
 
 def _find_homeless(plan: Plan) -> bool:
@@ -245,7 +247,9 @@ def refuse(plan: Plan, user: Any) -> None:
     if not plan.obstacles:
         return
     label, rest = plan.operation.label, len(plan.free)
-    first = min(plan.obstacles.items(), key=lambda entry: (entry[1].operation is None, ORDER.index(entry[0][0]), entry[0][1]))
+    first = min(
+        plan.obstacles.items(), key=lambda entry: (entry[1].operation is None, entry[1].held, ORDER.index(entry[0][0]), entry[0][1])
+    )
     obstacle = first[1]
     fact = f"“{label}” cannot be undone: {obstacle.fact}"
     way_out = "Undo what nobody touched since." if rest else "Change by hand what is there now."
@@ -253,7 +257,7 @@ def refuse(plan: Plan, user: Any) -> None:
         whose = obstacle.operation.by or obstacle.operation.user.get_username()
         mine = obstacle.operation.user_id == user.pk and not obstacle.operation.by
         fact += f", by {'your own' if mine else f'{whose}’s'} “{obstacle.operation.label}”"
-        asked = f"Undo “{obstacle.operation.label}” first" if mine else f"Ask {whose} to undo “{obstacle.operation.label}” first"
+        asked = f"Undo “{obstacle.operation.label}” first" if mine else f"Ask {whose} to undo that first"
         way_out = f"{asked}{', or undo only what nobody touched since' if rest else ''}."
     error = NotPossible(f"{fact}.", way_out)
     error.problem.rest = rest
