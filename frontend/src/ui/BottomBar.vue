@@ -128,7 +128,7 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
 
 .jobs {
   display: flex;
-  gap: 20px;
+  gap: 4px 20px;
   align-items: center;
   min-width: 0;
   flex-wrap: wrap;

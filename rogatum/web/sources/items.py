@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from django.db.models import QuerySet
@@ -16,8 +17,9 @@ from rogatum.core.items import item_from
 from rogatum.core.items.deciding import Decision, decide, decision_words
 from rogatum.core.items.parts import is_question_type
 from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
+from rogatum.web.bulk import save_columns
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, fields_of, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
@@ -25,6 +27,8 @@ from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.storing import CHUNK_LINES, set_findings, set_item
 
+# How many rows one query names.
+PART = 2000
 CHANGED = ["body", "type", "text", "points", "findings", "worst", "edited", "advice", "traits"]
 # Decisions by which a person says what is right.
 _BY_HAND = frozenset({"key", "type"})
@@ -43,9 +47,7 @@ def recheck(row: ReadingItem, item: CoreItem, by_hand: bool = False) -> None:
 
 def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool = False) -> None:
     before = fields_of(row)
-    recheck(row, changed, by_hand)
-    set_item(row, changed, row.reading.stimuli.get(changed.stimulus or "", {}).get("content", ""))
-    row.edited = True
+    _made(row, changed, by_hand)
     record.changed("readingitem", row, before)
 
 
@@ -94,8 +96,10 @@ def repair(reading: Reading, user: Any, code: str, name: str, positions: Sequenc
     """
     must_edit(user, reading)
     wanted = _known(code, name)
+    ready = _repaired(reading, code, name, positions)
     with Recorder(reading.source.course, user, "") as record:
-        count = _repaired(reading, code, name, positions, record)
+        _dismiss_of_all(reading, code, record)
+        count = _store(ready, record)
         record.label = f"{wanted.label} on {count} of {reading.source.name}"
     return count
 
@@ -104,8 +108,11 @@ def repair_all(course: Course, user: Any, readings: Sequence[Reading], code: str
     """Applies a repair to all that have the finding in several readings of a course, as one; returns how many changed."""
     courses.must_edit(user, course)
     wanted = _known(code, name)
+    ready = [entry for reading in readings for entry in _repaired(reading, code, name, None)]
     with Recorder(course, user, "") as record:
-        count = sum(_repaired(reading, code, name, None, record) for reading in readings)
+        for reading in readings:
+            _dismiss_of_all(reading, code, record)
+        count = _store(ready, record)
         record.label = f"{wanted.label} on {count} of {len(readings)} sources"
     return count
 
@@ -117,25 +124,73 @@ def _known(code: str, name: str) -> Repair:
     return wanted
 
 
-def _repaired(reading: Reading, code: str, name: str, positions: Sequence[int] | None, record: Recorder) -> int:
-    waiting = _waiting(reading)
-    if _dismiss_of_all(reading, code, record):
-        rows = [row for row in waiting if is_question_type(row.type)]
-    else:
-        rows = _with_finding(waiting, code, positions)
+@dataclass
+class _Ready:
+    """An item as it becomes, found out before the lock: its row, the fields as they were, and what makes it of any other state."""
+
+    row: ReadingItem
+    before: dict[str, Any]
+    become: Callable[[ReadingItem], bool]
+
+
+def _readied(rows: Iterable[ReadingItem], become: Callable[[ReadingItem], bool]) -> list[_Ready]:
+    """Rows with what `become` makes of them; those that it leaves as they are stay out."""
+    found = []
     for row in rows:
-        _change(row, apply_repair(item_from(row.body), name), record)
-    _save(rows)
-    return len(rows)
+        before = fields_of(row)
+        if become(row):
+            found.append(_Ready(row, before, become))
+    return found
+
+
+def _store(ready: Sequence[_Ready], record: Recorder) -> int:
+    """Writes items that were found out before; those that somebody changed since are found out again. Returns how many."""
+    now = _waiting_among([entry.row.pk for entry in ready])
+    written = []
+    for entry in ready:
+        row = now.get(entry.row.pk)
+        if row is None:
+            continue
+        before = fields_of(row)
+        if before == entry.before:
+            row = entry.row
+        elif not entry.become(row):
+            continue
+        record.changed("readingitem", row, before)
+        written.append(row)
+    save_columns(written, CHANGED)
+    return len(written)
+
+
+def _waiting_among(keys: Sequence[int]) -> dict[int, ReadingItem]:
+    rows = ReadingItem.objects.filter(taken__isnull=True).select_related("reading")
+    return {row.pk: row for part in in_parts(keys, PART) for row in rows.filter(pk__in=part)}
+
+
+def _made(row: ReadingItem, changed: CoreItem, by_hand: bool = False) -> None:
+    """Makes a row what an item becomes, with what checks find of it then."""
+    recheck(row, changed, by_hand)
+    set_item(row, changed, row.reading.stimuli.get(changed.stimulus or "", {}).get("content", ""))
+    row.edited = True
+
+
+def _repaired(reading: Reading, code: str, name: str, positions: Sequence[int] | None) -> list[_Ready]:
+    """The items that a repair changes, as they become."""
+    of_all = any(_is_open(finding, code) for finding in reading.findings)
+
+    def become(row: ReadingItem) -> bool:
+        wanted = is_question_type(row.type) if of_all else any(_is_open(f, code) for f in [*row.findings, *row.advice])
+        if wanted:
+            _made(row, apply_repair(item_from(row.body), name))
+        return wanted
+
+    rows = _waiting(reading) if of_all or positions is None else _waiting(reading).filter(position__in=positions)
+    return _readied(rows, become)
 
 
 def _waiting(reading: Reading) -> QuerySet[ReadingItem]:
     """What was not taken yet, and can be changed."""
     return reading.items.filter(taken__isnull=True).select_related("reading")
-
-
-def _save(rows: Iterable[ReadingItem]) -> None:
-    ReadingItem.objects.bulk_update(list(rows), CHANGED, batch_size=200)
 
 
 def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
@@ -188,17 +243,24 @@ def mend(reading: Reading, user: Any, wish: Wish, positions: Sequence[int] | Non
     """Changes items as a wish says, all at once; returns how many. Raises NothingToMend."""
     must_edit(user, reading)
     course = reading.source.course
+    subjects = _subjects(reading, positions, path)
+    rows = {row.position: row for row, _ in subjects}
+    made, gate = plan([subject for _, subject in subjects], wish), Gate(own_media(course))
+    wanted = {rows[change.position].pk: admit_item(change.item, gate) for change in made.changes}
+    seen = {rows[change.position].pk: rows[change.position].body for change in made.changes}
+
+    def become(row: ReadingItem) -> bool:
+        # What a wish makes of an item depends on others: one that was changed since stays as it is by now.
+        fits = row.body == seen[row.pk]
+        if fits:
+            _made(row, wanted[row.pk], by_hand=wish.kind == "keys")
+        return fits
+
+    ready = _readied((rows[change.position] for change in made.changes), become)
     with Recorder(course, user, "") as record:
-        subjects = _subjects(reading, positions, path)
-        rows = {row.position: row for row, _ in subjects}
-        made = plan([subject for _, subject in subjects], wish)
-        gate = Gate(own_media(course))
-        for change in made.changes:
-            _change(rows[change.position], admit_item(change.item, gate), record, by_hand=wish.kind == "keys")
-        changed = [rows[change.position] for change in made.changes]
-        _save(changed)
-        record.label = f"{wish_words(wish)} on {len(changed)} of {reading.source.name}"
-    return len(changed)
+        count = _store(ready, record)
+        record.label = f"{wish_words(wish)} on {count} of {reading.source.name}"
+    return count
 
 
 def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
