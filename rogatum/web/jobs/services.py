@@ -22,8 +22,9 @@ from rogatum.core.errors import RogatumError, UnreadableSource
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course, Operation
-from rogatum.web.courses.putting_back import plan_of, put_back_in_steps
+from rogatum.web.courses.putting_back import put_back_in_steps
 from rogatum.web.courses.services import remove_course
+from rogatum.web.courses.undo_plan import plan_of
 from rogatum.web.database.holders import holder
 from rogatum.web.errors import NotPossible, is_busy, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark

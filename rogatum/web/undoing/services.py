@@ -7,7 +7,7 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from rogatum.web.courses import putting_back
+from rogatum.web.courses import putting_back, undo_plan
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import can_edit, courses_for, must
@@ -50,9 +50,9 @@ def _put_back(operation: Operation, user: Any, in_part: bool) -> Job | None:
     waiting = Job.objects.filter(course=operation.course_id, work="undo", arguments__operation=operation.pk)
     if waiting.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
         raise NotPossible("This is being undone already.", "Wait for it.")
-    plan = putting_back.plan_of(operation)
+    plan = undo_plan.plan_of(operation)
     if not in_part:
-        putting_back.refuse(plan, user)
+        undo_plan.refuse(plan, user)
     if len(plan.kinds) > AT_ONCE:
         said = {"operation": operation.pk, "in_part": in_part}
         return start_job(operation.course, user, "undo", f"Undo “{operation.label}”", said)
@@ -65,9 +65,9 @@ def undo_work(job: Job, at_work: AtWork) -> None:
     """Puts much back, in short transactions between which others can work; what they come in the way of stays as it is."""
     said = job.arguments
     operation = get_object_or_404(Operation, pk=said["operation"], course=job.course)
-    plan = putting_back.plan_of(operation)
+    plan = undo_plan.plan_of(operation)
     if not said["in_part"]:
-        putting_back.refuse(plan, job.user)
+        undo_plan.refuse(plan, job.user)
     told = putting_back.put_back_in_steps(plan, at_work.progress)
     with at_work.finishing() as done:
         putting_back.finish(operation, told, said["in_part"])
