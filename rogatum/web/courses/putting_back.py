@@ -67,7 +67,7 @@ def put_back_in_steps(plan: Plan, between: Between) -> PutBack:
 
     `between` is called behind each of them with (rows looked at, rows in all).
     """
-    told, total = PutBack(left=len(plan.obstacles)), len(plan.free)
+    told, total, before = PutBack(left=len(plan.obstacles)), len(plan.free), len(plan.obstacles)
     for step in _steps(plan):
         with transaction.atomic():
             _locked(plan.operation)
@@ -75,7 +75,7 @@ def put_back_in_steps(plan: Plan, between: Between) -> PutBack:
             done = _written(plan, step, free)
         told.done += done
         told.left += len(step.keys) - done
-        between(total - len(plan.free) + told.done, total)
+        between(told.done + told.left - before, total)
     return told
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import logging
 from collections import Counter
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -126,23 +126,30 @@ class Staged:
 
 def settle(job_id: Any) -> None:
     """Puts back what a job left unfinished; what somebody built on meanwhile stays, as an operation of its own."""
-    for course in Course.objects.filter(job=job_id):
-        remove_course(course)
-    for operation in Operation.objects.filter(job=job_id):
-        told = put_back_in_steps(plan_of(operation), lambda _done, _of: None)
-        Operation.objects.filter(pk=operation.pk).update(job=None, undone=not told.left)
-        if not told.left:
-            operation.delete()
+    _settle(list(Course.objects.filter(job=job_id)), list(Operation.objects.filter(job=job_id)))
 
 
 def settle_all() -> None:
-    """Puts back what jobs left unfinished that are at work no more."""
-    unfinished = {
-        job for model in (Operation, Course) for job in model.objects.filter(job__isnull=False).values_list("job", flat=True)
-    }
-    running = Job.objects.filter(state=Job.State.RUNNING).values_list("pk", flat=True)
-    for job_id in unfinished - set(running):
-        settle(job_id)
+    """Puts back what jobs left unfinished that are at work no more.
+
+    What is unfinished is found before the jobs at work are: one that begins in between begins something else.
+    """
+    courses_left, operations = (list(model.objects.filter(job__isnull=False)) for model in (Course, Operation))
+    running = set(Job.objects.filter(state=Job.State.RUNNING).values_list("pk", flat=True))
+    _settle([c for c in courses_left if c.job not in running], [o for o in operations if o.job not in running])
+
+
+def _settle(unfinished: Iterable[Course], operations: Iterable[Operation]) -> None:
+    for course in unfinished:
+        remove_course(course)
+    for operation in operations:
+        # Another worker may settle it as well, and have done so.
+        with suppress(NotPossible, Operation.DoesNotExist):
+            told = put_back_in_steps(plan_of(operation), lambda _done, _of: None)
+            if told.left:
+                Operation.objects.filter(pk=operation.pk).update(job=None)
+            else:
+                Operation.objects.filter(pk=operation.pk).delete()
 
 
 def must_still_edit(job: Job) -> None:

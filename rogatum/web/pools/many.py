@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from django.db.models import QuerySet
@@ -87,7 +87,6 @@ def _admitted(course: Course, change: ChangeOfMany) -> ChangeOfMany:
 def change_work(job: Job, at_work: AtWork) -> None:
     """Finds out what each item becomes, and writes it in short transactions: others can work meanwhile."""
     course, said = job.course, job.arguments
-    courses.must_edit(job.user, course)
     selection, change = Selection(**said["selection"]), _CHANGE.validate_python(said["change"])
     keys = list(selected(course, selection).values_list("pk", flat=True))
     told, staged, done = Tally(), Staged(at_work, change_words(change)), 0
@@ -161,38 +160,43 @@ def move_items(course: Course, user: Any, selection: Selection, pool: Pool | Non
         must_edit(user, pool)
         if pool.course_id != course.pk:
             raise NotPossible("That pool belongs to another course.", "Copy the items there, or choose a pool of this course.")
-    keys = list(selected(course, selection).values_list("pk", flat=True))
-    label = f"Move {count_words(len(keys))}"
-    if len(keys) > AT_ONCE:
-        return len(keys), start_job(course, user, "move-items", label, _told(keys, pool, name))
-    with Recorder(course, user, label) as record:
-        keys = list(selected(course, selection).values_list("pk", flat=True))
+    rows = selected(course, selection)
+    if (count := rows.count()) > AT_ONCE:
+        return count, start_job(course, user, "move-items", f"Move {count_words(count)}", _told(rows, pool, name))
+    with Recorder(course, user, "") as record:
         target = target_pool(course, record.current(pool) if pool else None, name, record)
-        record.label = f"Moved {count_words(_move(course, keys, target, record))} to {target.name}"
-    return len(keys), None
+        count = _move(rows, target, record)
+        record.label = f"Moved {count_words(count)} to {target.name}"
+    return count, None
 
 
-def _told(keys: list[int], pool: Pool | None, name: str) -> dict[str, Any]:
+def _told(rows: QuerySet[Item], pool: Pool | None, name: str) -> dict[str, Any]:
     """What a job is told of items and of where they go: those that were selected then, whatever a filter would give later."""
-    return {"items": keys, "pool": pool and pool.pk, "name": name}
+    keys = list(rows.values_list("pk", flat=True))
+    return {"items": keys, "pool": pool and pool.pk, "name": name, "to": name.strip() or (pool.name if pool else "")}
 
 
-def _move(course: Course, keys: Sequence[int], target: Pool, record: Recorder) -> int:
-    rows = list(Item.objects.filter(course=course, pk__in=keys).values_list("pk", "pool_id"))
-    Item.objects.filter(pk__in=[key for key, _ in rows]).update(pool=target)
-    record.set_field("item", rows, "pool_id", target.pk)
-    return len(rows)
+def _move(rows: QuerySet[Item], target: Pool, record: Recorder) -> int:
+    known = list(rows.values_list("pk", "pool_id"))
+    for part in in_parts(known, STRETCH):
+        Item.objects.filter(pk__in=[key for key, _ in part]).update(pool=target)
+    record.set_field("item", known, "pool_id", target.pk)
+    return len(known)
 
 
-def _in_steps(job: Job, at_work: AtWork, label: str, step: Callable[[list[int], Recorder], int]) -> None:
-    """Does something to the items of a job in short transactions. `label` says what was done, of how many items."""
-    keys, staged, count = job.arguments["items"], Staged(at_work, job.label), 0
-    for number, part in enumerate(in_parts(keys, STEP)):
+Step = Callable[[QuerySet[Item], Recorder], int]
+
+
+def _in_steps(job: Job, at_work: AtWork, course: Course, label: Callable[[str], str], step: Step) -> None:
+    """Does something to the items of a job, which lie in a course, in short transactions. `label` says what, told how many."""
+    keys, staged, count, done = job.arguments["items"], Staged(at_work, job.label), 0, 0
+    for part in in_parts(keys, STEP):
         with staged.step() as record:
-            count += step(part, record)
-        at_work.progress((number + 1) * STEP, len(keys))
+            count += step(Item.objects.filter(course=course, pk__in=part), record)
+        done += len(part)
+        at_work.progress(done, len(keys))
     with staged.finishing() as (record, finish):
-        record.label = label.format(count_words(count))
+        record.label = label(count_words(count))
         finish({"count": count})
 
 
@@ -207,7 +211,10 @@ def _pool_of(job: Job, record: Recorder) -> Pool:
 
 @work("move-items", lane=CHANGING)
 def move_work(job: Job, at_work: AtWork) -> None:
-    _in_steps(job, at_work, "Moved {}", lambda keys, record: _move(job.course, keys, _pool_of(job, record), record))
+    def label(items: str) -> str:
+        return f"Moved {items} to {job.arguments['to']}"
+
+    _in_steps(job, at_work, job.course, label, lambda rows, record: _move(rows, _pool_of(job, record), record))
 
 
 def copy_items(
@@ -219,32 +226,31 @@ def copy_items(
     """
     must(courses.can_see(user, source) and (pool is None or (can_see(user, pool) and pool.course_id == target.pk)))
     courses.must_edit(user, target)
-    keys = list(selected(source, selection).values_list("pk", flat=True))
-    if len(keys) > MOST_COPIED:
+    rows = selected(source, selection)
+    if (count := rows.count()) > MOST_COPIED:
         raise NotPossible(f"These are more than {MOST_COPIED:,} items.", "Save the course, and open it as another.", status=422)
-    label = f"Copy {count_words(len(keys))}"
-    if len(keys) > AT_ONCE:
-        return len(keys), start_job(target, user, "copy-items", label, _told(keys, pool, name) | {"from": source.pk})
-    with Recorder(target, user, label) as record:
+    if count > AT_ONCE:
+        said = _told(rows, pool, name) | {"from": source.pk}
+        return count, start_job(target, user, "copy-items", f"Copy {count_words(count)}", said)
+    with Recorder(target, user, "") as record:
         to = target_pool(target, pool, name, record)
-        rows = list(selected(source, selection))
-        copied = len(copy_rows(rows, source, target, lambda _row: to, record))
-        record.label = f"Copied {count_words(copied)} to {to.name}"
-    return copied, None
+        count = _copy(rows, source, to, record)
+        record.label = f"Copied {count_words(count)} to {to.name}"
+    return count, None
+
+
+def _copy(rows: QuerySet[Item], source: Course, to: Pool, record: Recorder) -> int:
+    return len(copy_rows(list(rows), source, record.course, lambda _row: to, record))
 
 
 @work("copy-items", lane=CHANGING)
 def copy_work(job: Job, at_work: AtWork) -> None:
-    source = courses.courses_for(job.user).filter(pk=job.arguments["from"]).first()
-    must(source is not None)
-    assert source is not None
+    source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
 
-    def step(keys: list[int], record: Recorder) -> int:
-        to = _pool_of(job, record)
-        rows = list(Item.objects.filter(course=source, pk__in=keys))
-        return len(copy_rows(rows, source, job.course, lambda _row: to, record))
+    def label(items: str) -> str:
+        return f"Copied {items} to {job.arguments['to']}"
 
-    _in_steps(job, at_work, f"Copied {{}} from {source.name}", step)
+    _in_steps(job, at_work, source, label, lambda rows, record: _copy(rows, source, _pool_of(job, record), record))
 
 
 def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
@@ -281,39 +287,48 @@ def _from(row: Item, source: Course) -> str:
 def delete_items(course: Course, user: Any, selection: Selection) -> tuple[int, Job | None]:
     """Deletes items, which no quiz may have; returns how many, and the job that deletes them where they are many."""
     courses.must_edit(user, course)
-    keys = list(selected(course, selection).values_list("pk", flat=True))
-    label = f"Delete {count_words(len(keys))}"
-    if len(keys) > AT_ONCE:
-        refuse_used(course, selected(course, selection))
-        return len(keys), start_job(course, user, "delete-items", label, {"items": keys})
-    with Recorder(course, user, label) as record:
-        keys = list(selected(course, selection).values_list("pk", flat=True))
-        record.label = f"Deleted {count_words(_delete(course, keys, record))}"
-    return len(keys), None
+    rows = selected(course, selection)
+    if (count := rows.count()) > AT_ONCE:
+        refuse_used(course, rows)
+        said = {"items": list(rows.values_list("pk", flat=True))}
+        return count, start_job(course, user, "delete-items", f"Delete {count_words(count)}", said)
+    with Recorder(course, user, "") as record:
+        count = _delete(rows, record)
+        record.label = f"Deleted {count_words(count)}"
+    return count, None
 
 
-def _delete(course: Course, keys: Sequence[int], record: Recorder) -> int:
-    rows = Item.objects.filter(course=course, pk__in=keys)
-    refuse_used(course, rows)
+def _delete(rows: QuerySet[Item], record: Recorder) -> int:
+    refuse_used(record.course, rows)
     return record.delete(rows)
+
+
+@work("delete-items", lane=CHANGING)
+def delete_work(job: Job, at_work: AtWork) -> None:
+    _in_steps(job, at_work, job.course, lambda items: f"Deleted {items}", _delete)
 
 
 def delete_pool(pool: Pool, user: Any) -> Job | None:
     """Deletes a pool with its sub-pools and items, which undo brings back; returns the job that does where they are many."""
     must_edit(user, pool)
-    course, label = pool.course, f"Deleted the pool {pool.name}"
-    keys = PoolTree(pool.course_id).below(pool.pk)
-    refuse_used(course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
-    if Item.objects.filter(pool_id__in=keys).count() > AT_ONCE:
-        return start_job(course, user, "delete-pool", label.replace("Deleted", "Delete"), {"pool": pool.pk})
-    with Recorder(course, user, label) as record:
+    keys, rows = _lying_in(pool)
+    if rows.count() > AT_ONCE:
+        refuse_used(pool.course, rows, keys, pool.name)
+        return start_job(pool.course, user, "delete-pool", f"Delete the pool {pool.name}", {"pool": pool.pk})
+    with Recorder(pool.course, user, f"Deleted the pool {pool.name}") as record:
         _delete_pool(record.current(pool), record)
     return None
 
 
-def _delete_pool(pool: Pool, record: Recorder) -> None:
+def _lying_in(pool: Pool) -> tuple[list[int], QuerySet[Item]]:
+    """A pool and those below it, by their numbers, and the items that lie in them."""
     keys = PoolTree(pool.course_id).below(pool.pk)
-    refuse_used(pool.course, Item.objects.filter(pool_id__in=keys), keys, pool.name)
+    return keys, Item.objects.filter(pool_id__in=keys)
+
+
+def _delete_pool(pool: Pool, record: Recorder) -> None:
+    keys, rows = _lying_in(pool)
+    refuse_used(pool.course, rows, keys, pool.name)
     record.delete([pool])
 
 
@@ -322,20 +337,15 @@ def delete_pool_work(job: Job, at_work: AtWork) -> None:
     """First the items, in short transactions, then the pools."""
     pool = get_object_or_404(Pool.objects.select_related("course"), pk=job.arguments["pool"], course=job.course)
     staged, deleted = Staged(at_work, f"Deleted the pool {pool.name}"), 0
-    lying = Item.objects.filter(pool_id__in=PoolTree(pool.course_id).below(pool.pk)).order_by("pk")
+    lying = _lying_in(pool)[1]
     count = lying.count()
-    while keys := list(lying.values_list("pk", flat=True)[:STEP]):
+    while keys := list(lying.order_by("pk").values_list("pk", flat=True)[:STEP]):
         with staged.step() as record:
-            deleted += _delete(job.course, keys, record)
+            deleted += _delete(Item.objects.filter(pk__in=keys), record)
         at_work.progress(deleted, count)
     with staged.finishing() as (record, finish):
         _delete_pool(record.current(pool), record)
         finish({"count": deleted})
-
-
-@work("delete-items", lane=CHANGING)
-def delete_work(job: Job, at_work: AtWork) -> None:
-    _in_steps(job, at_work, "Deleted {}", lambda keys, record: _delete(job.course, keys, record))
 
 
 # A choice by chance
