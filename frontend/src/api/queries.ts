@@ -23,12 +23,14 @@ export const courseQuery = (course: Id) =>
     queryFn: () => ok(client.GET('/api/courses/{course_id}', inCourse(course))),
   })
 
+export const isUnderWay = ({ state }: Pick<Schemas['JobOut'], 'state'>): boolean =>
+  state === 'waiting' || state === 'running'
+
 export const jobsQuery = (course: Id) =>
   queryOptions({
     queryKey: ['course', course, 'jobs'],
     queryFn: () => ok(client.GET('/api/courses/{course_id}/jobs', inCourse(course))),
-    refetchInterval: (query) =>
-      query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 350 : 15_000,
+    refetchInterval: (query) => (query.state.data?.some(isUnderWay) ? 350 : 15_000),
   })
 
 /** The jobs of one's own that belong to no course: they make one. */
@@ -36,8 +38,7 @@ export const ownJobsQuery = () =>
   queryOptions({
     queryKey: ['own-jobs'],
     queryFn: () => ok(client.GET('/api/jobs')),
-    refetchInterval: (query) =>
-      query.state.data?.some((job) => job.state === 'waiting' || job.state === 'running') ? 500 : false,
+    refetchInterval: (query) => (query.state.data?.some(isUnderWay) ? 500 : false),
   })
 
 /** Whether jobs are worked off at all; asked seldom, and soon again while none are. */

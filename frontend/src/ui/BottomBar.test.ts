@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { nth, shown, sure } from '@/testing'
 
@@ -83,4 +83,29 @@ it('offers nothing to undo where nothing was done', async () => {
   const { view } = await bar([])
   expect(view.find('.undo').exists()).toBe(false)
   expect(sure(view.element).textContent).not.toContain('failed')
+})
+
+it('offers to undo what nobody touched, where the whole cannot be undone', async () => {
+  const refusal = { fact: 'Somebody built on it.', place: '', way_out: 'Ask tobin.', keys: 0, rest: 3 }
+  const refused = () =>
+    new Response(JSON.stringify(refusal), { status: 409, headers: { 'Content-Type': 'application/json' } })
+  const { view, asked } = await shown(
+    BottomBar,
+    {},
+    {
+      answers: {
+        'GET /api/courses/1/jobs': [],
+        'GET /api/courses/1/operations': [done(7)],
+        'POST /api/operations/7/undo': vi.fn().mockImplementationOnce(refused).mockReturnValue(done(7, true)),
+      },
+    },
+  )
+  await view.find('.undo button').trigger('click')
+  await flushPromises()
+  expect(view.text()).toContain('Somebody built on it. Ask tobin.')
+  await view.find('button.way').trigger('click')
+  await flushPromises()
+  expect(view.text()).toContain('Undone: Moved 7 items.')
+  expect(asked.filter((call) => call.method === 'POST')).toHaveLength(2)
+  expect(view.find('button.way').exists()).toBe(false)
 })

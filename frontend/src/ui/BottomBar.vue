@@ -10,6 +10,7 @@ import { jobWatch, wordsOf } from './jobs'
 import { say, sayProblem, sayRest, said } from './say'
 import { useShortcuts } from './shortcuts'
 import { useCourse } from './useCourse'
+import { useJobList } from './useJobList'
 
 type Job = Schemas['JobOut']
 
@@ -18,8 +19,7 @@ const queries = useQueryClient()
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
 const { data: operations } = useQuery(computed(() => operationsQuery(course.value)))
 const { data: worker } = useQuery(workerQuery())
-const running = computed(() => (jobs.value ?? []).filter((job) => job.state === 'running' || job.state === 'waiting'))
-const failed = computed(() => (jobs.value ?? []).filter((job) => job.state === 'failed' && !job.seen))
+const { running, failed, retry, seen } = useJobList(jobs, () => jobsQuery(course.value).queryKey)
 const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
 const last = computed(() => lastOf(operations.value))
 const way = computed(() => (running.value.length || failed.value.length ? undefined : said.value?.way))
@@ -53,18 +53,6 @@ const undo = useMutation({
   },
   onError: (problem, { id }) => sayRest(problem, () => undo.mutate({ id, inPart: true })),
 })
-const jobCall = (id: string) => ({ params: { path: { job_id: id } } })
-const refresh = () => void queries.invalidateQueries({ queryKey: ['course', course.value, 'jobs'] })
-const retry = useMutation({
-  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/retry', jobCall(id))),
-  onSuccess: refresh,
-  onError: sayProblem,
-})
-const seen = useMutation({
-  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/seen', jobCall(id))),
-  onSuccess: refresh,
-})
-
 /** What the server did last, which this page may not have been told yet: the key must not undo what was done before it. */
 async function undoLast(): Promise<void> {
   try {

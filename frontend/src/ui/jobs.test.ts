@@ -42,7 +42,6 @@ it.each([
   ['change-items', { changed: 9, stays: 2 }, 'Label: 9 changed, 2 could not be.'],
   ['alike', { open: 3 }, '3 pairs of near-duplicates are open.'],
   ['alike', { open: 0 }, 'No near-duplicates are open.'],
-  ['open-course', { items: 5 }, 'The course is here, with 5 items.'],
 ])('tells what came of %s', (work, result, words) => {
   expect(wordsOf({ work, label: 'Label', result })).toBe(words)
 })

@@ -64,6 +64,5 @@ export function wordsOf(job: Pick<Schemas['JobOut'], 'work' | 'label' | 'result'
   }
   if (job.work === 'alike')
     return result.open ? `${result.open} pairs of near-duplicates are open.` : 'No near-duplicates are open.'
-  if (job.work === 'open-course') return `The course is here, with ${result.items} items.`
   return `${job.label}: done.`
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from difflib import SequenceMatcher
@@ -51,11 +52,51 @@ class _Said:
 
 def differences(a: Item, b: Item) -> list[Line]:
     """All that is said of either item, in the order of a page; each line knows whether both say the same."""
+    return _lines(a, b, _choices_of(a), _choices_of(b))
+
+
+def changed_lines(a: Item, b: Item) -> list[Line]:
+    """The lines in which two items differ. What both have is not looked at closer, however much it is."""
+    left, right = ([], []) if parts.choices(a) == parts.choices(b) else (_choices_of(a), _choices_of(b))
+    shared = Counter(choice.said for choice in left) & Counter(choice.said for choice in right)
+    return [line for line in _lines(a, b, _without(left, shared), _without(right, shared)) if not line.same]
+
+
+@dataclass(frozen=True)
+class _Choice:
+    """A choice with its place in its item, and what is said of it."""
+
+    number: int
+    said: tuple[str, bool]
+
+    @property
+    def text(self) -> str:
+        return _text(self.said[0])
+
+    @property
+    def marked(self) -> str:
+        return f"✓ {self.text}" if self.said[1] else self.text
+
+
+def _choices_of(item: Item) -> list[_Choice]:
+    return [_Choice(number, (c.content, c.weight > 0)) for number, c in enumerate(parts.choices(item), 1)]
+
+
+def _without(choices: list[_Choice], shared: Counter[tuple[str, bool]]) -> list[_Choice]:
+    left, kept = Counter(shared), []
+    for choice in choices:
+        if left[choice.said]:
+            left[choice.said] -= 1
+        else:
+            kept.append(choice)
+    return kept
+
+
+def _lines(a: Item, b: Item, left: list[_Choice], right: list[_Choice]) -> list[Line]:
     mine, its = list(_said(a)), {entry.label: entry.text for entry in _said(b)}
     lines = [_line(entry.label, entry.text, its.pop(entry.label, "")) for entry in mine]
-    choices = _choices(a, b)
     lines += [_line(label, "", text) for label, text in its.items()]
-    return [*lines[:2], *choices, *lines[2:]]
+    return [*lines[:2], *_choices(left, right), *lines[2:]]
 
 
 def _said(item: Item) -> Iterator[_Said]:
@@ -81,26 +122,22 @@ def _text(content: str) -> str:
     return " ".join([plain_text(content), *pictures]).strip()
 
 
-def _choices(a: Item, b: Item) -> list[Line]:
+def _choices(left: list[_Choice], right: list[_Choice]) -> list[Line]:
     """The choices side by side: each beside the one of the other side that reads most alike, whatever their order."""
-    left, right = ([(_text(c.content), c.weight > 0) for c in parts.choices(item)] for item in (a, b))
     if len(left) * len(right) > MOST_COMPARED:
-        pairs = zip_longest(left, right, fillvalue=("", False))
-        return [_line(f"Choice {number}", _marked(*one), _marked(*other)) for number, (one, other) in enumerate(pairs, 1)]
-    free = dict(enumerate(right))
+        pairs = zip_longest(left, right)
+        return [_line(f"Choice {number}", *(c.marked if c else "" for c in pair)) for number, pair in enumerate(pairs, 1)]
+    free = {place: choice.text for place, choice in enumerate(right)}
     lines = []
-    for number, (text, is_key) in enumerate(left, 1):
-        best = max(free, key=lambda place: fuzz.ratio(text, free[place][0]), default=None)
-        if best is not None and fuzz.ratio(text, free[best][0]) >= SAME_CHOICE:
-            other, other_key = free.pop(best)
-            lines.append(_line(f"Choice {number}", _marked(text, is_key), _marked(other, other_key)))
+    for choice in left:
+        text = choice.text
+        best = max(free, key=lambda place: fuzz.ratio(text, free[place]), default=None)
+        if best is not None and fuzz.ratio(text, free[best]) >= SAME_CHOICE:
+            free.pop(best)
+            lines.append(_line(f"Choice {choice.number}", choice.marked, right[best].marked))
         else:
-            lines.append(_line(f"Choice {number}", _marked(text, is_key), ""))
-    return lines + [_line("Choice", "", _marked(text, is_key)) for text, is_key in free.values()]
-
-
-def _marked(text: str, is_key: bool) -> str:
-    return f"✓ {text}" if is_key else text
+            lines.append(_line(f"Choice {choice.number}", choice.marked, ""))
+    return lines + [_line("Choice", "", right[place].marked) for place in free]
 
 
 def _line(label: str, a: str, b: str) -> Line:

@@ -13,7 +13,7 @@ from rogatum.core.checks.advice import advise_item
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
-from rogatum.core.items.differences import Line, differences
+from rogatum.core.items.differences import Line, changed_lines
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.rules import must
@@ -55,7 +55,7 @@ def _version(change: Change, names: dict[int, str]) -> Version:
     before, after = change.before or {}, change.after or {}
     lines: list[Line] = []
     if before.get("body") and after.get("body"):
-        lines = [line for line in differences(item_from(before["body"]), item_from(after["body"])) if not line.same]
+        lines = changed_lines(item_from(before["body"]), item_from(after["body"]))
     moved = ""
     if before.get("pool_id") and after.get("pool_id"):
         moved = f"{names.get(before['pool_id'], 'a pool that is gone')} → {names.get(after['pool_id'], 'a pool that is gone')}"

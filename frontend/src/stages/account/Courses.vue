@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, openSaved, type Schemas } from '@/api/client'
 import { coursesQuery, deletedCoursesQuery, ownJobsQuery } from '@/api/queries'
 import ErrorState from '@/ui/ErrorState.vue'
+import { jobWatch } from '@/ui/jobs'
 import { sayProblem } from '@/ui/say'
+import { useJobList } from '@/ui/useJobList'
 import { day } from '@/ui/words'
 
 const router = useRouter()
@@ -40,28 +42,18 @@ const open = useMutation({
 /** What is being opened: a course is there when all of it is. */
 const awaited = ref('')
 const { data: jobs } = useQuery(ownJobsQuery())
-const opening = computed(() => (jobs.value ?? []).filter(({ state }) => state === 'waiting' || state === 'running'))
-const failed = computed(() => (jobs.value ?? []).filter(({ state, seen }) => state === 'failed' && !seen))
-watch(jobs, async (now, before) => {
-  const ended = (now ?? []).filter(
-    ({ id, state }) => state === 'done' && before?.some((old) => old.id === id && old.state !== 'done'),
-  )
-  const mine = (now ?? []).find(({ id, state }) => id === awaited.value && state === 'done')
-  if (ended.length || mine) await queries.invalidateQueries({ queryKey: ['courses'] })
-  if (mine) await enter((mine.result as { course: number }).course)
-})
-const again = () => queries.invalidateQueries({ queryKey: ownJobsQuery().queryKey })
-const jobCall = (id: string) => ({ params: { path: { job_id: id } } })
-const retry = useMutation({
-  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/retry', jobCall(id))),
-  onSuccess: again,
-  onError: sayProblem,
-})
-const seen = useMutation({
-  mutationFn: (id: string) => ok(client.POST('/api/jobs/{job_id}/seen', jobCall(id))),
-  onSuccess: again,
-  onError: sayProblem,
-})
+const { running: opening, failed, retry, seen } = useJobList(jobs, () => ownJobsQuery().queryKey)
+const ended = jobWatch<Schemas['JobOut']>()
+watch(
+  jobs,
+  async (now) => {
+    const done = now ? ended(0, now).filter(({ state }) => state === 'done') : []
+    if (done.length) await queries.invalidateQueries({ queryKey: ['courses'] })
+    const mine = done.find(({ id }) => id === awaited.value)
+    if (mine) await enter((mine.result as { course: number }).course)
+  },
+  { immediate: true },
+)
 const bringBack = useMutation({
   mutationFn: (id: number) =>
     ok(client.POST('/api/courses/{course_id}/bring-back', { params: { path: { course_id: id } } })),

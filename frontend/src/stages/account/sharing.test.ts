@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 
 import { COURSE, nth, shown, sure } from '@/testing'
 import { said } from '@/ui/say'
@@ -39,6 +39,44 @@ it('opens a saved course, and says in its place what is wrong with a file', asyn
   await flushPromises()
   expect(asked.at(-1)?.path).toBe('/api/saved-courses')
   expect(view.find('[role=alert]').text()).toBe('It is not there. Look elsewhere.')
+})
+
+it('shows how far an opening is, why one failed, and goes to the course that is whole', async () => {
+  const job = {
+    id: 'j',
+    work: 'open-course',
+    label: 'Open Soil',
+    seen: false,
+    done: 0,
+    total: 0,
+    created: '',
+    result: null,
+    problem: null,
+  }
+  const failed = { ...job, id: 'f', state: 'failed', problem: { fact: 'It is damaged.', way_out: 'Choose another.' } }
+  const jobs = vi
+    .fn()
+    .mockReturnValueOnce([failed])
+    .mockReturnValueOnce([{ ...job, state: 'running', done: 400 }, failed])
+    .mockReturnValue([{ ...job, state: 'done', result: { course: 7 } }, failed])
+  const { view, asked } = await shown(
+    Courses,
+    {},
+    {
+      at: '/',
+      answers: { ...answers, 'GET /api/jobs': jobs, 'POST /api/saved-courses': { ...job, state: 'waiting' } },
+    },
+  )
+  expect(view.find('[role=alert]').text()).toContain('Open Soil failed. It is damaged. Choose another.')
+  const field = view.find('input[type=file]')
+  Object.defineProperty(field.element, 'files', { value: [new File(['x'], 'soil.zip')] })
+  await field.trigger('change')
+  await flushPromises()
+  expect(view.find('p[role=status]').text()).toContain('Open Soil: 400 items so far')
+  await vi.waitFor(() => expect(asked.filter((call) => call.path === '/api/jobs').length).toBeGreaterThan(2), 3000)
+  await flushPromises()
+  expect(view.find('p[role=status]').exists()).toBe(false)
+  expect(view.vm.$router.currentRoute.value.path).toContain('/c/7')
 })
 
 const PEOPLE = [{ id: 4, name: 'tobin', role: 'reader' }]
