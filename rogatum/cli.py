@@ -16,9 +16,10 @@ from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
 from rogatum.core.items import ItemType
 from rogatum.core.quizzes.model import SETTINGS
-from rogatum.core.receivers.forecast import Survey, best_format, forecast
+from rogatum.core.receivers.forecast import best_format, forecast
 from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml
 from rogatum.core.receivers.shipped import shipped_sheet
+from rogatum.core.receivers.survey import Survey
 from rogatum.core.receivers.telling import told_as_json
 from rogatum.core.receiving import read_keys, read_source
 from rogatum.core.sources import ReadOptions

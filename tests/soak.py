@@ -10,6 +10,7 @@ import argparse
 import os
 import random
 import re
+import subprocess
 import sys
 import tempfile
 import threading
@@ -139,7 +140,7 @@ def live(name: str, program: Program, tally: Tally, stop: float) -> None:
 
 
 def share(name: str, others: list[str], program: Program, tally: Tally, stop: float) -> None:
-    """Two editors of one course: they move, change, delete and undo whatever they like in it, each over the other."""
+    """Two editors of one course: they bring in, move, change, merge, delete and undo whatever they like, each over the other."""
     chance = random.Random(f"{name} of a pair")
     try:
         person = signed_in(program, name)
@@ -147,35 +148,63 @@ def share(name: str, others: list[str], program: Program, tally: Tally, stop: fl
             again(person, "POST", f"/courses/{person.course}/people", {"name": other, "role": "editor"})
         while len(courses := again(person, "GET", "/courses")) < 2 - len(others):
             time.sleep(0.3)
-        course = min(entry["id"] for entry in courses)
+        person.course = min(entry["id"] for entry in courses)
+        rounds = 0
         while time.monotonic() < stop:
-            pools = again(person, "GET", f"/courses/{course}/pools")
-            items = again(person, "GET", f"/courses/{course}/items")["rows"]
-            mine = [entry["id"] for entry in again(person, "GET", f"/courses/{course}/operations") if not entry["undone"]]
-            pool, item = (chance.choice(rows)["id"] if rows else 0 for rows in (pools, items))
-            steps = [
-                (
-                    "POST",
-                    f"/courses/{course}/pools",
-                    {"name": f"Pool {chance.randrange(40)}", "parent": chance.choice([None, pool or None])},
-                )
-            ]
-            if item:
-                steps += [
-                    ("POST", f"/courses/{course}/items/move", {"selection": {"ids": [item]}, "pool": pool}),
-                    ("POST", f"/courses/{course}/items/delete", {"ids": [item]}),
-                ]
-            if pool:
-                steps += [
-                    ("PUT", f"/pools/{pool}/place", {"parent": chance.choice(pools)["id"]}),
-                    ("DELETE", f"/pools/{pool}", None),
-                ]
-            steps += [("POST", f"/operations/{key}/undo?in_part={chance.choice(['true', 'false'])}", None) for key in mine[:3]]
-            again(person, *chance.choice(steps))  # what is refused is told, and no fault
+            if rounds % 25 == 0:
+                bring_in(person, f"{name} {rounds}", chance.choice([20, 300]))
+            again(person, *chance.choice(_steps(person, chance)))  # what is refused is told, and no fault
             tally.count("done in one course by two")
+            rounds += 1
             time.sleep(chance.random() / 2)
     except Exception as error:
         tally.fault(f"{name} in a pair: {type(error).__name__}: {error}")
+
+
+def bring_in(person: Person, mark: str, blocks: int) -> None:
+    """Three questions of each block, read and taken."""
+    text = "\n".join(TEXT.format(mark=f"{mark} {block}") for block in range(blocks))
+    reading = ended(person, asked(person, f"/courses/{person.course}/sources/paste", {"text": text}))["result"]["reading"]
+    ended(person, asked(person, f"/readings/{reading}/take", {"which": "all"}))
+
+
+Step = tuple[str, str, object]
+
+
+def _steps(person: Person, chance: random.Random) -> list[Step]:
+    """What one of two can do to the course as it is now."""
+    home = f"/courses/{person.course}"
+    pools = [row["id"] for row in again(person, "GET", f"{home}/pools")]
+    items = [row["id"] for row in again(person, "GET", f"{home}/items")["rows"]]
+    quizzes = [row["id"] for row in again(person, "GET", f"{home}/quizzes")]
+    mine = [entry["id"] for entry in again(person, "GET", f"{home}/operations") if not entry["undone"]]
+    of_pool = {"pool": chance.choice(pools)} if pools else {}
+    steps: list[Step] = [
+        ("POST", f"{home}/pools", {"name": f"Pool {chance.randrange(40)}", "parent": chance.choice([None, *pools])}),
+        ("POST", f"{home}/quizzes", {"title": f"Quiz {chance.randrange(40)}"}),
+    ]
+    steps += [("POST", f"/operations/{key}/undo?in_part={chance.choice(['true', 'false'])}", None) for key in mine[:3]]
+    if items:
+        some = {"ids": chance.sample(items, min(len(items), 5))}
+        steps += [
+            ("POST", f"{home}/items/move", {"selection": some, **of_pool}),
+            ("POST", f"{home}/items/delete", some),
+            ("POST", f"{home}/items/delete", {**of_pool, "all_matching": True}),
+            ("POST", f"{home}/items/copy", {"selection": of_pool | {"all_matching": True}, "course": person.course, **of_pool}),
+        ]
+        steps += [("POST", f"/quizzes/{quiz}/items", {"items": some["ids"]}) for quiz in quizzes[:2]]
+    for pool in chance.sample(pools, min(len(pools), 2)):
+        steps += [
+            ("PUT", f"/pools/{pool}/place", {"parent": chance.choice(pools)}),
+            ("DELETE", f"/pools/{pool}", None),
+            ("POST", f"{home}/pools/merge", {"pools": [pool], "into": chance.choice(pools)}),
+            ("POST", f"{home}/pools/send", {"pools": [pool], "courses": [person.course], "people": [], "note": ""}),
+        ]
+    steps += [("DELETE", f"/quizzes/{quiz}", None) for quiz in quizzes[:1]]
+    steps += [
+        ("POST", f"{home}/quizzes/carry", {"course": person.course, "quizzes": [quiz], "pools": "copied"}) for quiz in quizzes[-1:]
+    ]
+    return steps
 
 
 _HELD = re.compile(r"held the lock on writing for ([\d.]+) s: (.*)")
@@ -225,6 +254,10 @@ def main() -> int:
         for thread in threads:
             thread.join()
         program.stop()
+        try:
+            program.run("check")
+        except subprocess.CalledProcessError:
+            tally.fault("`check` found something in the data")
         locks = longest_locks(log)
     for what, count in sorted(tally.done.items()):
         print(f"{what:18} {count}")

@@ -15,9 +15,10 @@ from rogatum.core.formats.shared.base import EVERYTHING
 from rogatum.core.items import Bank, PoolEntry
 from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import worth_on_items
-from rogatum.core.receivers.forecast import Forecast, Survey, forecast
+from rogatum.core.receivers.forecast import Forecast, forecast
 from rogatum.core.receivers.sheet import FEEDBACK_KINDS, TARGETS, Sheet
 from rogatum.core.receivers.shipped import shipped_sheet, shipped_sheets
+from rogatum.core.receivers.survey import Survey
 from rogatum.standins.receiving import received
 from tests.core.every_facet import every_facet
 from tests.core.strategies import SETTINGS as SETTING_VALUES

@@ -5,11 +5,17 @@ from __future__ import annotations
 from datetime import timedelta
 
 import pytest
+from django.db import OperationalError
+from django.utils import timezone
 
 from rogatum.web.courses.models import Course, CourseMedia, Operation
 from rogatum.web.courses.services import KEPT_FOR, create_course, purge_courses
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import settle_all
 from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
+from rogatum.web.pools.tree import PoolTree
+from rogatum.web.quizzes.models import Part, PartItem
 from tests.web.conftest import Api
 from tests.web.test_keeping import with_a_picture
 from tests.web.test_pools import make, tree
@@ -47,14 +53,70 @@ DONE = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", DONE)
-def test_one_undo_puts_all_of_it_back(api, course, pools, name):
-    path, body = DONE[name]
+def asked(what: str, course: int, pools: list) -> tuple[str, dict]:
+    """The path and the body of something that is done to many."""
+    path, body = DONE[what]
     known = {"{course}": course, "{pool}": pools[0]["id"], "{pools}": [pool["id"] for pool in pools], "{items}": [row.pk for row in Item.objects.all()[:2]]}  # fmt: skip
     body = {key: known.get(value, value) if isinstance(value, str) else value for key, value in body.items()}
-    body = {key: [part | {"items": known["{items}"]} for part in value] if key == "pools" and name == "split" else value for key, value in body.items()}  # fmt: skip
+    body = {key: [part | {"items": known["{items}"]} for part in value] if key == "pools" and what == "split" else value for key, value in body.items()}  # fmt: skip
+    return f"/courses/{course}/{path}", body
+
+
+def told() -> list:
+    """What all courses hold, whatever numbers it has."""
+    trees = {course.pk: PoolTree(course) for course in Course.objects.all()}
+    items = [
+        (row.course.name, trees[row.course_id].path(row.pool_id), row.digest, row.type, row.points, row.outcome)
+        for row in Item.objects.all()
+    ]
+    parts = [
+        (
+            part.quiz.course.name,
+            part.quiz.title,
+            part.position,
+            trees[part.quiz.course_id].path(part.pool_id) if part.pool_id else (),
+        )
+        for part in Part.objects.all()
+    ]
+    held = [(entry.part.quiz.title, entry.part.position, entry.item.digest) for entry in PartItem.objects.all()]
+    pools = [(pool.course.name, trees[pool.course_id].path(pool.pk)) for pool in Pool.objects.all()]
+    return [sorted(rows, key=str) for rows in (items, parts, held, pools)]
+
+
+@pytest.mark.parametrize("what", [*DONE, "delete-pool", "send", "carry", "carry-copied"])
+def test_many_are_done_in_short_steps_as_few_at_once(api, course, pools, mara, monkeypatch, what):
+    other = create_course(mara, "Field Methods 210").pk
+    if what.startswith("carry"):
+        quiz = api.ok("post", f"/courses/{course}/quizzes/of-items", {"title": "Some", "selection": ALL | {"type": "numeric"}})
+        api.ok("post", f"/quizzes/{quiz['id']}/draws", {"pool": pools[0]["id"], "pick": 1})
+    method, path, body = {
+        "delete-pool": ("delete", f"/pools/{pools[0]['id']}", None),
+        "send": ("post", f"/courses/{course}/pools/send", {"pools": [pool["id"] for pool in pools], "courses": [other]}),
+        "carry": ("post", f"/courses/{course}/quizzes/carry", {"course": other, "quizzes": what.startswith("carry") and [quiz["id"]]}),
+        "carry-copied": ("post", f"/courses/{course}/quizzes/carry", {"course": course, "quizzes": what.startswith("carry") and [quiz["id"]], "pools": "copied"}),
+    }.get(what) or ("post", *asked(what, course, pools))  # fmt: skip
+    changed = other if what in ("send", "carry") else course
+    before = told()
+    api.ok(method, path, body)
+    at_once = told()
+    undo(api, changed)
+    assert told() == before != at_once
+    monkeypatch.setattr(many, "AT_ONCE", 0)
+    monkeypatch.setattr(many, "STEP", 2)
+    earlier = set(Job.objects.values_list("pk", flat=True))
+    api.ok(method, path, body)
+    jobs = Job.objects.exclude(pk__in=earlier)
+    assert [job.state for job in jobs] == ([] if what == "rename" else ["done"]), [job.problem for job in jobs]
+    assert told() == at_once and not Operation.objects.filter(job__isnull=False)
+    undo(api, changed)
+    assert told() == before
+
+
+@pytest.mark.parametrize("name", DONE)
+def test_one_undo_puts_all_of_it_back(api, course, pools, name):
+    path, body = asked(name, course, pools)
     before, count = state(), Operation.objects.count()
-    assert api.ok("post", f"/courses/{course}/{path}", body)["count"] > 0
+    assert api.ok("post", path, body)["count"] > 0
     assert state() != before and Operation.objects.count() == count + 1
     undo(api, course)
     assert state() == before
@@ -256,3 +318,15 @@ def test_a_course_that_was_deleted_long_ago_is_gone_for_good(api, course, pools)
     row = Course.objects.get(pk=course)
     Course.objects.filter(pk=course).update(deleted=row.deleted - KEPT_FOR - timedelta(hours=1))
     assert purge_courses() == 1 and not Item.objects.exists()
+
+
+def test_a_removal_that_was_cut_off_is_gone_on_with(api, course, pools, monkeypatch):
+    api.ok("delete", f"/courses/{course}")
+    Course.objects.update(deleted=timezone.now() - KEPT_FOR - timedelta(hours=1))
+    with monkeypatch.context() as patch:
+        patch.setattr("rogatum.web.courses.services.remove_course", lambda _course: (_ for _ in ()).throw(OperationalError))
+        with pytest.raises(OperationalError):
+            purge_courses()
+    assert api.call("post", f"/courses/{course}/bring-back")[0] == 404, "half of it may be gone"
+    settle_all()
+    assert not Course.objects.exists()

@@ -146,7 +146,7 @@ CALLS = {
     patterns.keep_pattern: lambda user: patterns.keep_pattern(row(Quiz), user, "Weekly"),
     patterns.put_on: lambda user: patterns.put_on(row(Quiz), user, row(Pattern).pk),
     patterns.forget_pattern: lambda user: patterns.forget_pattern(row(Course), user, row(Pattern).pk),
-    carrying.carry: lambda user: carrying.carry([row(Quiz)], user, row(Course), 1, 0, "linked", False),
+    carrying.carry: lambda user: carrying.carry([row(Quiz)], user, row(Course), carrying.Way(1)),
     carrying.give_section: lambda user: carrying.give_section([row(Quiz)], user, "Monday", 1, 0),
     trying.come: lambda user: trying.come(row(Quiz), user, True),
     trying.set_up: lambda user: trying.set_up(row(Quiz), user, "", "", "now", True),

@@ -43,7 +43,7 @@ def sent(api, course, pools, tobin):
     answer = api.ok(
         "post", f"/courses/{course}/pools/send", {"pools": [chapter, pools[0]["id"]], "people": ["tobin"], "note": "Yours."}
     )
-    assert answer == {"items": 5, "courses": 0, "offers": 1}
+    assert answer == {"items": 5, "courses": 0, "offers": 1, "jobs": []}
     return Offer.objects.get()
 
 
@@ -83,7 +83,7 @@ def test_a_copy_goes_into_several_courses_at_once(api, course, pools, mara, tobi
     with_a_picture(api, course)
     courses = [create_course(mara, name).pk for name in ("A", "B")]
     body = {"pools": [pool["id"] for pool in pools], "courses": courses}
-    assert api.ok("post", f"/courses/{course}/pools/send", body) == {"items": 5, "courses": 2, "offers": 0}
+    assert api.ok("post", f"/courses/{course}/pools/send", body) == {"items": 5, "courses": 2, "offers": 0, "jobs": []}
     for key in courses:
         rows = Item.objects.filter(course=key)
         assert sorted(rows.values_list("digest", flat=True)) == sorted(

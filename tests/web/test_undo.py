@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError, connection, transaction
 from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule, run_state_machine_as_test
@@ -14,7 +14,8 @@ from rogatum.web.courses.models import Change, Course, Membership, Operation
 from rogatum.web.courses.services import create_course
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs.models import Wording
-from rogatum.web.jobs.services import Staged, settle_all
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import AtWork, Staged, settle_all
 from rogatum.web.pools import alike, arranging, many
 from rogatum.web.pools import services as pools
 from rogatum.web.pools.bodies import core_item
@@ -215,8 +216,6 @@ def test_undo_makes_no_circle(mara, tobin, shared):
 
 
 def test_a_circle_of_an_older_program_is_walked_to_its_end(shared):
-    from django.db import connection  # noqa: PLC0415
-
     a = Pool.objects.create(course=shared, name="A")
     b = Pool.objects.create(course=shared, name="B", parent=a)
     with connection.cursor() as cursor:
@@ -230,9 +229,6 @@ def test_a_circle_of_an_older_program_is_walked_to_its_end(shared):
 
 
 def test_what_a_job_leaves_unfinished_is_put_back(mara, tobin, shared):
-    from rogatum.web.jobs.models import Job  # noqa: PLC0415
-    from rogatum.web.jobs.services import AtWork  # noqa: PLC0415
-
     job = Job.objects.create(course=shared, user=mara, work="take", label="x", state="running", worker="w")
     before, staged = everything(), Staged(AtWork(job), "Made two pools")
     for name in ("One", "Two"):
@@ -246,6 +242,25 @@ def test_what_a_job_leaves_unfinished_is_put_back(mara, tobin, shared):
     Job.objects.filter(pk=job.pk).update(state="failed")
     settle_all()
     assert differing(before, everything()) == [] and not Operation.objects.filter(pk=staged.operation.pk).exists()
+
+
+def test_a_job_that_finishes_while_what_is_unfinished_is_looked_for_stays_done(mara, shared):
+    job = Job.objects.create(course=shared, user=mara, work="take", label="x", state="running", worker="w")
+    staged = Staged(AtWork(job), "Made a pool")
+    with staged.step() as record:
+        record.created("pool", [Pool.objects.create(course=shared, name="One")])
+
+    def finish_behind_it(execute, sql, params, many, context):
+        found = execute(sql, params, many, context)
+        if 'FROM "courses_operation"' in sql and staged.operation.job:
+            staged.operation.job = None
+            with staged.finishing() as (_record, done):
+                done({})
+        return found
+
+    with connection.execute_wrapper(finish_behind_it):
+        settle_all()
+    assert Job.objects.get(pk=job.pk).state == "done" and Pool.objects.filter(name="One").exists()
 
 
 # Two editors, anything, in any order

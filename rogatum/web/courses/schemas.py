@@ -46,6 +46,12 @@ class Done(Schema):
     done: bool = True
 
 
+class Counted(Schema):
+    """How many it was done to."""
+
+    count: int
+
+
 class CourseIn(In):
     """`time_zone` is a name of the IANA time zone database, by whose clocks the course is told."""
 

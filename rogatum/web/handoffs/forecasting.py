@@ -12,8 +12,9 @@ from typing import Any
 
 from rogatum.core.formats import format_named
 from rogatum.core.items import Item as CoreItem
-from rogatum.core.receivers.forecast import Forecast, Survey, best_format, forecast, types_taken
+from rogatum.core.receivers.forecast import Forecast, best_format, forecast, types_taken
 from rogatum.core.receivers.repairs import Offer, offers_for
+from rogatum.core.receivers.survey import Survey
 from rogatum.core.receivers.telling import item_as_json
 from rogatum.core.receivers.turning import turn
 from rogatum.web.courses.models import Course

@@ -12,7 +12,7 @@ from ninja import Query, Router
 from rogatum.core.pools.columns import findings_of
 from rogatum.web.bounds import Id, Limit, Offset
 from rogatum.web.courses.history import version_of
-from rogatum.web.courses.schemas import Done
+from rogatum.web.courses.schemas import Counted, Done
 from rogatum.web.courses.services import KEPT_FOR, course_for
 from rogatum.web.errors import Conflict
 from rogatum.web.pools import arranging, item_page, many, services
@@ -26,7 +26,7 @@ from rogatum.web.pools.many_schemas import AboutOut, DeletedOut, NameOut, NamesI
 from rogatum.web.pools.models import Item, KeptFilter, Pool
 from rogatum.web.pools.rules import can_edit, items_for, pools_for
 from rogatum.web.pools.schemas import (
-    Counted,
+    CountedOrJob,
     CountsOut,
     ItemEdit,
     ItemFilter,
@@ -100,12 +100,12 @@ def delete_pool(request: HttpRequest, pool_id: Id) -> object:
     return PoolDeleted(job=job.pk if job else None)
 
 
-@router.post("/courses/{course_id}/pools/merge", response=Counted, operation_id="pools_merge")
+@router.post("/courses/{course_id}/pools/merge", response=CountedOrJob, operation_id="pools_merge")
 def merge_pools(request: HttpRequest, course_id: Id, body: PoolsIn) -> object:
     course = course_for(request.user, course_id)
     into = get_object_or_404(Pool, pk=body.into, course=course)
     others = list(Pool.objects.filter(course=course, pk__in=body.pools))
-    return Counted(count=arranging.merge_pools(into, request.user, others))
+    return CountedOrJob.by(*arranging.merge_pools(into, request.user, others))
 
 
 @router.post("/courses/{course_id}/pools/names", response=list[NameOut], operation_id="pools_names")

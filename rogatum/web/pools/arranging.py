@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from django.db.models import Count, Q
 from django.dispatch import Signal
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from rogatum.web.courses import rules as courses
@@ -16,6 +17,9 @@ from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import can_see, must
 from rogatum.web.courses.services import KEPT_FOR
 from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
+from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import must_edit
 from rogatum.web.pools.services import check_name
@@ -53,28 +57,71 @@ def _set_position(row: Pool, position: int, before: dict[str, Any], record: Reco
 pool_merged = Signal()
 
 
-def merge_pools(into: Pool, user: Any, others: Sequence[Pool]) -> int:
-    """Puts items and sub-pools of other pools into one, and removes those; quizzes draw from it instead. Returns how many."""
+def merge_pools(into: Pool, user: Any, others: Sequence[Pool]) -> tuple[int, Job | None]:
+    """Puts items and sub-pools of other pools into one, and removes those; quizzes draw from it instead.
+
+    Returns how many, and the job that merges them where they hold many items.
+    """
     must_edit(user, into)
     course = into.course
-    with Recorder(course, user, "") as record:
+    wanted = [other for other in others if other.pk != into.pk and other.course_id == course.pk]
+    for other in wanted:
+        _refuse_into_itself(other, into)
+    words = f"{len(wanted)} {'pool' if len(wanted) == 1 else 'pools'} into {into.name}"
+    tree = PoolTree(course)
+    below = {key for other in wanted for key in tree.below(other.pk)}
+    if Item.objects.filter(pool__in=below).count() > many.AT_ONCE:
+        said = {"into": into.pk, "pools": [other.pk for other in wanted]}
+        return len(wanted), start_job(course, user, "merge-pools", f"Merge {words}", said)
+    with Recorder(course, user, f"Merged {words}") as record:
         into = record.current(into)
-        merged = 0
-        for other in others:
-            if other.pk == into.pk or other.course_id != course.pk:
-                continue
-            if into.pk in PoolTree(course).below(other.pk):
-                raise NotPossible(f"{into.name} lies below {other.name}.", f"Merge into {other.name}, or move {into.name} first.")
-            _merge(record.current(other), into, record)
-            merged += 1
-        record.label = f"Merged {merged} {'pool' if merged == 1 else 'pools'} into {into.name}"
-    return merged
+        for other in wanted:
+            other = record.current(other)
+            _refuse_into_itself(other, into)
+            _merge(other, into, record)
+    return len(wanted), None
+
+
+def _refuse_into_itself(other: Pool, into: Pool) -> None:
+    if into.pk in PoolTree(into.course_id).below(other.pk):
+        raise NotPossible(f"{into.name} lies below {other.name}.", f"Merge into {other.name}, or move {into.name} first.")
+
+
+@work("merge-pools", lane=CHANGING)
+def merge_work(job: Job, at_work: AtWork) -> None:
+    """First the items, in short transactions, then the pools, which hold next to none by then."""
+    said, course = job.arguments, job.course
+    into = get_object_or_404(Pool.objects.select_related("course"), pk=said["into"], course=course)
+    others = list(Pool.objects.filter(course=course, pk__in=said["pools"]))
+    words = f"{len(others)} {'pool' if len(others) == 1 else 'pools'} into {into.name}"
+    staged, done = Staged(at_work, f"Merged {words}"), 0
+    for other in others:
+        _refuse_into_itself(other, into)
+        for leaving, holding in list(_meeting(other, into)):
+            lying = Item.objects.filter(pool=leaving).order_by("pk").values_list("pk", flat=True)
+            while keys := list(lying[: many.STEP]):
+                with staged.step() as record:
+                    done += many.move_rows(Item.objects.filter(pool=leaving, pk__in=keys), record.current(holding), record)
+                at_work.progress(done, done + lying.count())
+        with staged.step() as record:
+            other, into = record.current(other), record.current(into)
+            _refuse_into_itself(other, into)
+            _merge(other, into, record)
+    with staged.finishing() as (_record, finish):
+        finish({"count": len(others)})
+
+
+def _meeting(other: Pool, into: Pool) -> Iterator[tuple[Pool, Pool]]:
+    """The pools that become one, by the names of their sub-pools: each that goes, with the one that stays."""
+    yield other, into
+    there = {row.name: row for row in Pool.objects.filter(parent=into)}
+    for child in Pool.objects.filter(parent=other):
+        if child.name in there:
+            yield from _meeting(child, there[child.name])
 
 
 def _merge(other: Pool, into: Pool, record: Recorder) -> None:
-    rows = list(Item.objects.filter(pool=other).values_list("pk", "pool_id"))
-    Item.objects.filter(pool=other).update(pool=into)
-    record.set_field("item", rows, "pool_id", into.pk)
+    many.move_rows(Item.objects.filter(pool=other), into, record)
     pool_merged.send(Pool, gone=other, into=into, record=record)
     there = {row.name: row for row in Pool.objects.filter(parent=into)}
     for child in Pool.objects.filter(parent=other):

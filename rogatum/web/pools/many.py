@@ -165,7 +165,7 @@ def move_items(course: Course, user: Any, selection: Selection, pool: Pool | Non
         return count, start_job(course, user, "move-items", f"Move {count_words(count)}", _told(rows, pool, name))
     with Recorder(course, user, "") as record:
         target = target_pool(course, record.current(pool) if pool else None, name, record)
-        count = _move(rows, target, record)
+        count = move_rows(rows, target, record)
         record.label = f"Moved {count_words(count)} to {target.name}"
     return count, None
 
@@ -176,7 +176,8 @@ def _told(rows: QuerySet[Item], pool: Pool | None, name: str) -> dict[str, Any]:
     return {"items": keys, "pool": pool and pool.pk, "name": name, "to": name.strip() or (pool.name if pool else "")}
 
 
-def _move(rows: QuerySet[Item], target: Pool, record: Recorder) -> int:
+def move_rows(rows: QuerySet[Item], target: Pool, record: Recorder) -> int:
+    """Moves items to a pool of their course, within an operation; returns how many."""
     known = list(rows.values_list("pk", "pool_id"))
     for part in in_parts(known, STRETCH):
         Item.objects.filter(pk__in=[key for key, _ in part]).update(pool=target)
@@ -214,7 +215,7 @@ def move_work(job: Job, at_work: AtWork) -> None:
     def label(items: str) -> str:
         return f"Moved {items} to {job.arguments['to']}"
 
-    _in_steps(job, at_work, job.course, label, lambda rows, record: _move(rows, _pool_of(job, record), record))
+    _in_steps(job, at_work, job.course, label, lambda rows, record: move_rows(rows, _pool_of(job, record), record))
 
 
 def copy_items(

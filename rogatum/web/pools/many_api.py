@@ -9,12 +9,11 @@ from ninja import Router
 from rogatum.core.pools.changing import counts
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
-from rogatum.web.jobs.models import Job
 from rogatum.web.pools import many
 from rogatum.web.pools.many_schemas import AboutOut, ChangeManyIn, CopyIn, MoveIn, SubsetIn, SubsetOut, TallyOut
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import pools_for
-from rogatum.web.pools.schemas import Counted, Selection
+from rogatum.web.pools.schemas import CountedOrJob, Selection
 from rogatum.web.pools.services import quizzes_using, selected
 
 router = Router()
@@ -43,33 +42,29 @@ def preview_change(request: HttpRequest, course_id: Id, body: ChangeManyIn) -> o
     )
 
 
-@router.post("/courses/{course_id}/items/change", response=Counted, operation_id="items_change_many")
+@router.post("/courses/{course_id}/items/change", response=CountedOrJob, operation_id="items_change_many")
 def change_many(request: HttpRequest, course_id: Id, body: ChangeManyIn) -> object:
-    return _counted(*many.change_many(course_for(request.user, course_id), request.user, body.selection, body.change))
+    return CountedOrJob.by(*many.change_many(course_for(request.user, course_id), request.user, body.selection, body.change))
 
 
-def _counted(count: int, job: Job | None) -> Counted:
-    return Counted(count=count, job=job.pk if job else None)
-
-
-@router.post("/courses/{course_id}/items/move", response=Counted, operation_id="items_move")
+@router.post("/courses/{course_id}/items/move", response=CountedOrJob, operation_id="items_move")
 def move_items(request: HttpRequest, course_id: Id, body: MoveIn) -> object:
     course = course_for(request.user, course_id)
     target = get_object_or_404(pools_for(request.user), pk=body.pool) if body.pool else None
-    return _counted(*many.move_items(course, request.user, body.selection, target, body.name))
+    return CountedOrJob.by(*many.move_items(course, request.user, body.selection, target, body.name))
 
 
-@router.post("/courses/{course_id}/items/copy", response=Counted, operation_id="items_copy")
+@router.post("/courses/{course_id}/items/copy", response=CountedOrJob, operation_id="items_copy")
 def copy_items(request: HttpRequest, course_id: Id, body: CopyIn) -> object:
     """Copies a selection into a pool of this course or of another that one may change."""
     source, target = course_for(request.user, course_id), course_for(request.user, body.course)
     pool = get_object_or_404(Pool, pk=body.pool, course=target) if body.pool else None
-    return _counted(*many.copy_items(source, request.user, body.selection, target, pool, body.name))
+    return CountedOrJob.by(*many.copy_items(source, request.user, body.selection, target, pool, body.name))
 
 
-@router.post("/courses/{course_id}/items/delete", response=Counted, operation_id="items_delete")
+@router.post("/courses/{course_id}/items/delete", response=CountedOrJob, operation_id="items_delete")
 def delete_items(request: HttpRequest, course_id: Id, body: Selection) -> object:
-    return _counted(*many.delete_items(course_for(request.user, course_id), request.user, body))
+    return CountedOrJob.by(*many.delete_items(course_for(request.user, course_id), request.user, body))
 
 
 @router.post("/courses/{course_id}/items/subset", response=SubsetOut, operation_id="items_subset")

@@ -12,6 +12,8 @@ from pydantic import StringConstraints
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.bounds import Id, Ids, In, Name, Version, Words
+from rogatum.web.courses.schemas import Counted
+from rogatum.web.jobs.models import Job
 
 # What a condition asks for where it wants items that have no such value.
 NONE = "(none)"
@@ -139,8 +141,11 @@ class ItemEdit(In):
     version: Version | None = None
 
 
-class Counted(Schema):
-    """How many it was done to; `job` where it is still being done."""
+class CountedOrJob(Counted):
+    """How many it is done to; `job` where it is still being done."""
 
-    count: int
     job: UUID | None = None
+
+    @classmethod
+    def by(cls, count: int, job: Job | None) -> CountedOrJob:
+        return cls(count=count, job=job.pk if job else None)

@@ -16,10 +16,13 @@ from rogatum.core.pools.sorting import Sorter, Suggestion
 from rogatum.core.pools.splitting import WAYS, Group, split_by, split_by_content
 from rogatum.core.pools.words import Wording, wording_of
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, in_parts
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
+from rogatum.web.pools import many
 from rogatum.web.pools.bodies import core_item
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import can_see, must_edit
@@ -175,25 +178,55 @@ def _groups(course: Course, keys: list[int], by: str, count: int | None) -> list
     return split_by(named, f"no {by}")
 
 
-def split_into(course: Course, user: Any, below: Pool | None, pools: Sequence[NewPool]) -> int:
-    """Makes a pool of each group, below one or at the top, and moves its items there; returns how many items."""
+def split_into(course: Course, user: Any, below: Pool | None, pools: Sequence[NewPool]) -> tuple[int, Job | None]:
+    """Makes a pool of each group, below one or at the top, and moves its items there.
+
+    Returns how many items, and the job that moves them where they are many.
+    """
     courses.must_edit(user, course)
     if below is not None and below.course_id != course.pk:
         raise NotPossible("That pool belongs to another course.", "Choose a pool of this course.")
     named = [item for wanted in pools for item in wanted.items]
     if len(set(named)) < len(named):
         raise NotPossible("An item is in two of the groups.", "Leave it in one of them.", status=422)
+    if len(named) > many.AT_ONCE:
+        said = {"below": below and below.pk, "pools": [wanted.model_dump(mode="json") for wanted in pools]}
+        return len(named), start_job(course, user, "split", f"Split {count_words(len(named))} into {len(pools)} pools", said)
     with Recorder(course, user, "") as record:
-        moved = 0
-        for wanted in pools:
-            check_name(course, wanted.name, below)
-            made = Pool.objects.create(
-                course=course, parent=below, name=plain_text(wanted.name)[:300], position=last_place(course, below)
-            )
-            record.created("pool", [made])
-            rows = list(Item.objects.filter(course=course, pk__in=wanted.items).values_list("pk", "pool_id"))
-            Item.objects.filter(pk__in=[key for key, _ in rows]).update(pool=made)
-            record.set_field("item", rows, "pool_id", made.pk)
-            moved += len(rows)
+        below = record.current(below) if below else None
+        made = [_new_pool(course, below, wanted.name, record) for wanted in pools]
+        moved = sum(_move(course, wanted.items, pool, record) for wanted, pool in zip(pools, made, strict=True))
         record.label = f"Split {count_words(moved)} into {len(pools)} pools"
-    return moved
+    return moved, None
+
+
+def _new_pool(course: Course, below: Pool | None, name: str, record: Recorder) -> Pool:
+    check_name(course, name, below)
+    made = Pool.objects.create(course=course, parent=below, name=plain_text(name)[:300], position=last_place(course, below))
+    record.created("pool", [made])
+    return made
+
+
+def _move(course: Course, keys: Sequence[int], pool: Pool, record: Recorder) -> int:
+    return many.move_rows(Item.objects.filter(course=course, pk__in=keys), pool, record)
+
+
+@work("split", lane=CHANGING)
+def split_work(job: Job, at_work: AtWork) -> None:
+    """First the pools, then their items, in short transactions."""
+    said, course = job.arguments, job.course
+    pools = [NewPool(**wanted) for wanted in said["pools"]]
+    below = get_object_or_404(Pool, pk=said["below"], course=course) if said["below"] else None
+    staged, moved = Staged(at_work, job.label), 0
+    with staged.step() as record:
+        below = record.current(below) if below else None
+        made = [_new_pool(course, below, wanted.name, record) for wanted in pools]
+    of = sum(len(wanted.items) for wanted in pools)
+    for wanted, pool in zip(pools, made, strict=True):
+        for part in in_parts(wanted.items, many.STEP):
+            with staged.step() as record:
+                moved += _move(course, part, record.current(pool), record)
+            at_work.progress(moved, of)
+    with staged.finishing() as (record, finish):
+        record.label = f"Split {count_words(moved)} into {len(pools)} pools"
+        finish({"count": moved})

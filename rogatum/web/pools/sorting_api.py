@@ -14,7 +14,7 @@ from rogatum.web.pools import sorting
 from rogatum.web.pools.api import item_out
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import pools_for
-from rogatum.web.pools.schemas import Counted
+from rogatum.web.pools.schemas import CountedOrJob
 from rogatum.web.pools.sorting_schemas import (
     ExampleOut,
     GroupOut,
@@ -71,9 +71,9 @@ def propose_split(request: HttpRequest, course_id: Id, body: SplitIn) -> object:
     ]
 
 
-@router.post("/courses/{course_id}/split", response=Counted, operation_id="split_do")
+@router.post("/courses/{course_id}/split", response=CountedOrJob, operation_id="split_do")
 def split_into(request: HttpRequest, course_id: Id, body: SplitDoneIn) -> object:
     """Makes a pool of each group."""
     course = course_for(request.user, course_id)
     below = get_object_or_404(Pool, pk=body.below, course=course) if body.below else None
-    return Counted(count=sorting.split_into(course, request.user, below, body.pools))
+    return CountedOrJob.by(*sorting.split_into(course, request.user, below, body.pools))

@@ -12,7 +12,7 @@ from pydantic import Field
 from rogatum.core.quizzes.model import Part as CorePart
 from rogatum.core.quizzes.settings import Settings
 from rogatum.web.bounds import Id, Name
-from rogatum.web.courses.schemas import Done
+from rogatum.web.courses.schemas import Counted, Done
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict
 from rogatum.web.pools.rules import pools_for
@@ -22,7 +22,6 @@ from rogatum.web.quizzes.edits import Edit
 from rogatum.web.quizzes.models import Pattern
 from rogatum.web.quizzes.rules import parts_for
 from rogatum.web.quizzes.schemas import (
-    Counted,
     DrawIn,
     ItemsIn,
     PartChange,

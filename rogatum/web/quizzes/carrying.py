@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
+
+from django.shortcuts import get_object_or_404
 
 from rogatum.core.quizzes.carrying import carried, for_section, moving
 from rogatum.core.quizzes.catalogue import ids_of
@@ -12,11 +14,13 @@ from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.model import Part as CorePart
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
-from rogatum.web.pools.many import copy_rows
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
+from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import pool_at
 from rogatum.web.pools.tree import Path, PoolTree
@@ -41,30 +45,136 @@ def give_section(quizzes: Sequence[Quiz], user: Any, section: str, weeks: int, d
     return found
 
 
-def carry(
-    quizzes: Sequence[Quiz], user: Any, target: Course, weeks: int, days: int, pools: Pools, with_exceptions: bool
-) -> list[Quiz]:
+@dataclass(frozen=True)
+class Way:
+    """How quizzes are carried on: so far in time, with the pools that they draw from linked where they are there or copied."""
+
+    weeks: int = 0
+    days: int = 0
+    pools: Pools = "linked"
+    with_exceptions: bool = False
+
+
+def carry(quizzes: Sequence[Quiz], user: Any, target: Course, way: Way) -> tuple[list[Quiz], Job | None]:
     """Copies quizzes of one course into a course, with all dates moved on the clocks of that course: one operation.
 
-    What they draw from is linked, where it is there, or copied.
+    What they draw from is linked, where it is there, or copied. Returns the copies, or the job that makes them where they bring
+    many items.
     """
     if not quizzes:
         raise NotPossible("There is nothing to carry on.", "Choose a quiz.", status=422)
     source = quizzes[0].course
     must(all(quiz.course_id == source.pk for quiz in quizzes) and courses.can_see(user, source))
     courses.must_edit(user, target)
-    move, sections = moving(weeks, zone_of(target), days), set(target.sections.values_list("name", flat=True))
-    with Recorder(target, user, "") as record:
-        named = f"{quizzes[0].title}" if len(quizzes) == 1 else f"{len(quizzes)} quizzes"
-        record.label = f"Carried {named} on"
-        values = _values(quizzes, PoolTree(source))
-        if source.pk != target.pk or pools == "copied":
-            values = _brought(values, source, target, pools, record)
+    named = f"{quizzes[0].title}" if len(quizzes) == 1 else f"{len(quizzes)} quizzes"
+    carrying = _Carrying(quizzes, source, target, way)
+    if len(carrying.fresh) > many.AT_ONCE:
+        said = {"quizzes": [quiz.pk for quiz in quizzes], "from": source.pk, "way": asdict(way), "named": named}
+        return [], start_job(target, user, "carry-quizzes", f"Carry {named} on", said)
+    with Recorder(target, user, f"Carried {named} on") as record:
+        carrying.bring(carrying.fresh, record)
+        return carrying.written(record), None
+
+
+@work("carry-quizzes", lane=CHANGING)
+def carry_work(job: Job, at_work: AtWork) -> None:
+    """First the items that the quizzes bring, in short transactions, then the quizzes."""
+    said = job.arguments
+    source = get_object_or_404(courses.courses_for(job.user), pk=said["from"])
+    there = Quiz.objects.filter(course=source).in_bulk(said["quizzes"])
+    if len(there) < len(said["quizzes"]):
+        raise NotPossible("A quiz that was to be carried on was deleted in the meantime.", "Choose the quizzes again.")
+    carrying = _Carrying([there[key] for key in said["quizzes"]], source, job.course, Way(**said["way"]))
+    staged, done = Staged(at_work, f"Carried {said['named']} on"), 0
+    for part in in_parts(carrying.fresh, many.STEP):
+        with staged.step() as record:
+            carrying.bring(part, record)
+        done += len(part)
+        at_work.progress(done, len(carrying.fresh))
+    with staged.finishing() as (record, finish):
+        finish({"quizzes": [quiz.pk for quiz in carrying.written(record)]})
+
+
+class _Carrying:
+    """Quizzes on their way into a course: what they bring is found before anything is written."""
+
+    def __init__(self, quizzes: Sequence[Quiz], source: Course, target: Course, way: Way) -> None:
+        self.quizzes, self.source, self.target, self.way = quizzes, source, target, way
+        self.anew = source.pk != target.pk or way.pools == "copied"
+        self.tree = PoolTree(source)
+        self.home = _Home(_values(quizzes, self.tree))
+        title = self.home.quizzes[0].title if self.home.quizzes else ""
+        self.head = () if source.pk != target.pk else (title or "Copies",)
+        # The items that the course has not, in their order.
+        self.fresh: list[int] = []
+        self.wanted: set[int] = set()
+        if self.anew:
+            self._find()
+
+    def _find(self) -> None:
+        """Finds what the course has of the items and pools that the quizzes use, and what is to be brought."""
+        home, there = self.home, PoolTree(self.target)
+        draws = [draw for quiz in home.quizzes for part in quiz.parts for draw in (part.draw, part.picked_from) if draw]
+        draws += [row for quiz in home.quizzes if quiz.plan for row in quiz.plan.rows]
+        catalogue = catalogue_for(home.quizzes, self.source, self.tree, draws)
+        for draw in draws:
+            path = tuple(draw.pool)
+            home.paths[path] = (*GONE, "0") if is_gone(path) else (*self.head, *path)
+        linked = {path for path in home.paths if self.way.pools == "linked" and there.at(path) is not None}
+        self.wanted = {int(key) for draw in draws if tuple(draw.pool) not in linked for key in ids_of(catalogue.drawn_from(draw))}
+        self.wanted |= {int(key) for quiz in home.quizzes for key in quiz.item_ids()}
+        never = {int(key) for draw in draws for key in draw.without}
+        rows = Item.objects.filter(course=self.source, pk__in=self.wanted | never).order_by("position", "id")
+        digests = dict(rows.values_list("pk", "digest"))
+        known = self._known(digests.values()) if self.way.pools == "linked" else {}
+        home.items = {str(key): str(known[digest]) for key, digest in digests.items() if digest in known}
+        self.fresh = [key for key, digest in digests.items() if digest not in known and key in self.wanted]
+
+    def _known(self, digests: Iterable[str]) -> dict[str, int]:
+        """The items of the course that are the same as some of another, by what they are."""
+        rows = Item.objects.filter(course=self.target, digest__in=set(digests))
+        return dict(rows.order_by("-id").values_list("digest", "id"))
+
+    def bring(self, keys: Sequence[int], record: Recorder) -> None:
+        """Copies these items, those of them that are still there, into the pools that they lie in, below `head`."""
+        rows = list(Item.objects.filter(course=self.source, pk__in=keys).order_by("position", "id"))
+        made: dict[int, Pool] = {}
+
+        def pool_of(row: Item) -> Pool:
+            if row.pool_id not in made:
+                made[row.pool_id] = pool_at(self.target, [*self.head, *self.tree.path(row.pool_id)], record)
+            return made[row.pool_id]
+
+        copies = many.copy_rows(rows, self.source, self.target, pool_of, record)
+        self.home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(rows, copies, strict=True)}
+
+    def written(self, record: Recorder) -> list[Quiz]:
+        """The quizzes in the course, within the operation that brought what they need."""
+        way, same = self.way, self.source.pk == self.target.pk
+        move = moving(way.weeks, zone_of(self.target), way.days)
+        sections = set(self.target.sections.values_list("name", flat=True))
         made: dict[str, Quiz] = {}
-        for core in values:
-            wanted = carried(core.model_copy(update={"parts": _anew(core.parts)}), move, sections, with_exceptions)
-            made[core.id] = add_quiz(target, _known_apart(wanted, made, source.pk == target.pk), record)
-    return list(made.values())
+        for core in self._values(record):
+            wanted = carried(core.model_copy(update={"parts": _anew(core.parts)}), move, sections, way.with_exceptions)
+            made[core.id] = add_quiz(self.target, _known_apart(wanted, made, same), record)
+        return list(made.values())
+
+    def _values(self, record: Recorder) -> list[CoreQuiz]:
+        if not self.anew:
+            return _values(self.quizzes, PoolTree(self.source))
+        self._bring_again(record)
+        for path, there in self.home.paths.items():
+            if path and not is_gone(path):
+                pool_at(self.target, there, record)
+        return [self.home.moved(core) for core in self.home.quizzes]
+
+    def _bring_again(self, record: Recorder) -> None:
+        """What the course had, or was brought, and somebody deleted meanwhile."""
+        there = set(Item.objects.filter(course=self.target, pk__in=map(int, self.home.items.values())).values_list("pk", flat=True))
+        lost = [key for key, at in self.home.items.items() if int(at) not in there]
+        for key in lost:
+            del self.home.items[key]
+        self.bring([int(key) for key in lost if int(key) in self.wanted], record)
 
 
 def _known_apart(quiz: CoreQuiz, made: dict[str, Quiz], same_course: bool) -> CoreQuiz:
@@ -112,50 +222,3 @@ def _values(quizzes: Sequence[Quiz], tree: PoolTree) -> list[CoreQuiz]:
 def _anew(parts: Iterable[CorePart]) -> list[CorePart]:
     """Parts for a quiz that is not stored yet."""
     return [part.model_copy(update={"id": ""}) for part in parts]
-
-
-def _brought(values: list[CoreQuiz], source: Course, target: Course, pools: Pools, record: Recorder) -> list[CoreQuiz]:
-    """Quizzes by what a course has of the items and pools that they use; what it has not is brought."""
-    home = _Home(values)
-    head = () if source.pk != target.pk else (values[0].title or "Copies",)
-    _bring(home, source, target, PoolTree(source), head, pools, record)
-    return [home.moved(core) for core in values]
-
-
-def _bring(home: _Home, source: Course, target: Course, tree: PoolTree, head: Path, pools: Pools, record: Recorder) -> None:
-    """Links or copies the items that quizzes hold, and the pools that they draw from, below `head`."""
-    draws = [draw for quiz in home.quizzes for part in quiz.parts for draw in (part.draw, part.picked_from) if draw]
-    draws += [row for quiz in home.quizzes if quiz.plan for row in quiz.plan.rows]
-    catalogue, there = catalogue_for(home.quizzes, source, tree, draws), PoolTree(target)
-    linked: set[Path] = set()
-    for draw in draws:
-        path = tuple(draw.pool)
-        home.paths[path] = (*GONE, "0") if is_gone(path) else (*head, *path)
-        if pools == "linked" and there.at(path) is not None:
-            linked.add(path)
-    wanted = {key for draw in draws if tuple(draw.pool) not in linked for key in ids_of(catalogue.drawn_from(draw))}
-    wanted |= {key for quiz in home.quizzes for key in quiz.item_ids()}
-    rows = list(Item.objects.filter(course=source, pk__in=[int(key) for key in wanted]).order_by("position", "id"))
-    never = {int(key) for draw in draws for key in draw.without} - {row.pk for row in rows}
-    unused = list(Item.objects.filter(course=source, pk__in=never))
-    known = _known(target, [*rows, *unused]) if pools == "linked" else {}
-    fresh = [row for row in rows if row.digest not in known]
-    made_pools: dict[int, Pool] = {}
-
-    def pool_of(row: Item) -> Pool:
-        if row.pool_id not in made_pools:
-            made_pools[row.pool_id] = pool_at(target, [*head, *tree.path(row.pool_id)], record)
-        return made_pools[row.pool_id]
-
-    copies = copy_rows(fresh, source, target, pool_of, record)
-    home.items = {str(row.pk): str(known[row.digest]) for row in [*rows, *unused] if row.digest in known}
-    home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(fresh, copies, strict=True)}
-    for draw in draws:
-        if draw.pool and not is_gone(draw.pool):
-            pool_at(target, home.paths[tuple(draw.pool)], record)
-
-
-def _known(target: Course, rows: Iterable[Item]) -> dict[str, int]:
-    """The items of a course that are the same as some of another, by what they are."""
-    digests = {row.digest for row in rows}
-    return dict(Item.objects.filter(course=target, digest__in=digests).order_by("-id").values_list("digest", "id"))

@@ -100,8 +100,9 @@ def _chosen(request: HttpRequest, course_id: int, keys: list[int]) -> list[Quiz]
 def carry(request: HttpRequest, course_id: Id, body: CarryIn) -> object:
     """Copies quizzes into this course or another, with all dates moved by weeks and days."""
     chosen, target = _chosen(request, course_id, body.quizzes), course_for(request.user, body.course)
-    made = carrying.carry(chosen, request.user, target, body.weeks, body.days, body.pools, body.with_exceptions)
-    return CarriedOut(course=target.pk, quizzes=[quiz.pk for quiz in made])
+    way = carrying.Way(body.weeks, body.days, body.pools, body.with_exceptions)
+    made, job = carrying.carry(chosen, request.user, target, way)
+    return CarriedOut(course=target.pk, quizzes=[quiz.pk for quiz in made], job=job.pk if job else None)
 
 
 @router.post("/courses/{course_id}/quizzes/section", response=CarriedOut, operation_id="quizzes_section")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated, Literal
+from uuid import UUID
 
 from ninja import Schema
 from pydantic import Field, StringConstraints
@@ -81,5 +82,8 @@ class SectionDatesIn(In):
 
 
 class CarriedOut(Schema):
+    """The copies in a course; `job` where they are still being made."""
+
     course: int
     quizzes: list[int]
+    job: UUID | None = None

@@ -28,7 +28,7 @@ def send_copy(request: HttpRequest, course_id: Id, body: SendCopyIn) -> object:
     pools = list(Pool.objects.filter(course=course, pk__in=body.pools))
     targets = [course_for(request.user, key) for key in dict.fromkeys(body.courses)]
     sent = services.send_copies(course, request.user, pools, targets, body.people, body.note)
-    return SentOut(items=sent.items, courses=sent.courses, offers=len(sent.offers))
+    return SentOut(items=sent.items, courses=sent.courses, offers=len(sent.offers), jobs=[job.pk for job in sent.jobs])
 
 
 def _out(user: Any, offer: Offer, taken: int) -> OfferOut:

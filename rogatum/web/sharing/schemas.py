@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from typing import Annotated
+from uuid import UUID
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
@@ -22,11 +23,12 @@ class SendCopyIn(In):
 
 
 class SentOut(Schema):
-    """How many items went into how many courses, and how many offers were made."""
+    """How many items went into how many courses, and how many offers were made; `jobs` that still copy, one for each course."""
 
     items: int
     courses: int
     offers: int
+    jobs: list[UUID]
 
 
 class OfferOut(Schema):

@@ -10,12 +10,13 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.shortcuts import get_object_or_404
 
 from rogatum import apart
 from rogatum.core.formats.shared.base import TEACHERS_COPY
 from rogatum.core.items import Bank
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, in_parts
 from rogatum.web.courses.members import account_named
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
@@ -23,7 +24,8 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.files import OFFERS
 from rogatum.web.handoffs.banks import bank_of
 from rogatum.web.jobs.models import Job
-from rogatum.web.pools.many import copy_rows
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
+from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.services import count_words, pool_at
 from rogatum.web.pools.tree import Path as PoolPath
@@ -41,7 +43,8 @@ class Sent:
     title: str
     rows: list[Item]
     paths: dict[int, PoolPath]
-    pools: int
+    # The numbers of the chosen pools that lie below no other chosen one.
+    tops: list[int]
 
 
 def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
@@ -60,16 +63,17 @@ def _chosen(course: Course, pools: Sequence[Pool]) -> Sent:
     if not rows:
         raise NotPossible("There is nothing to send.", "Choose a pool that has items.", status=422)
     title = tops[0].name if len(tops) == 1 else f"{tops[0].name} and {len(tops) - 1} more"
-    return Sent(title, rows, paths, len(paths))
+    return Sent(title, rows, paths, [pool.pk for pool in tops])
 
 
 @dataclass(frozen=True)
 class Copies:
-    """What came of sending copies: how many items each got, into how many courses, and the offers."""
+    """What came of sending copies: how many items each got, into how many courses, the offers; and jobs that still copy."""
 
     items: int
     courses: int
     offers: list[Offer]
+    jobs: list[Job]
 
 
 def send_copies(
@@ -77,7 +81,8 @@ def send_copies(
 ) -> Copies:
     """Copies pools with what lies below them into courses that one may change, and offers them to colleagues: all of it or nothing.
 
-    Raises NotPossible for a course that one may not change, and for a name that is no account.
+    Many items are copied by a job in each course. Raises NotPossible for a course that one may not change, and for a name that is
+    no account.
     """
     must(courses.can_see(user, course))
     for target in targets:
@@ -87,8 +92,7 @@ def send_copies(
         raise NotPossible("There is nobody to send it to.", "Name an account.", status=422)
     sent = _chosen(course, pools)
     if not people:
-        _copy_into(targets, sent, course, user)
-        return Copies(len(sent.rows), len(targets), [])
+        return Copies(len(sent.rows), len(targets), [], _copy_into(targets, sent, course, user))
     bank, media = bank_of(course, sent.title, sent.rows)
     with (
         apart.export(_below(bank, sent), media, "items-json", TEACHERS_COPY, Path(settings.SCRATCH)) as made,
@@ -97,9 +101,9 @@ def send_copies(
         transaction.atomic(),
     ):
         stored.place()
-        _copy_into(targets, sent, course, user)
+        jobs = _copy_into(targets, sent, course, user)
         offers = [_offer(course, user, person, sent, note, stored.sha256, made) for person in people]
-    return Copies(len(sent.rows), len(targets), offers)
+    return Copies(len(sent.rows), len(targets), offers, jobs)
 
 
 def _people(user: Any, names: Sequence[str]) -> list[User]:
@@ -109,12 +113,41 @@ def _people(user: Any, names: Sequence[str]) -> list[User]:
     return people
 
 
-def _copy_into(targets: Sequence[Course], sent: Sent, course: Course, user: Any) -> None:
-    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
+@transaction.atomic
+def _copy_into(targets: Sequence[Course], sent: Sent, course: Course, user: Any) -> list[Job]:
+    """Copies into each course, or starts the jobs that do."""
+    words = f"{count_words(len(sent.rows))} from {course.name}"
+    if len(sent.rows) * len(targets) > many.AT_ONCE:
+        said = {"from": course.pk, "pools": sent.tops}
+        return [start_job(target, user, "copy-pools", f"Copy {words}", said) for target in targets]
     for target in targets:
-        with Recorder(target, user, f"Copied {count_words(len(sent.rows))} from {course.name}") as record:
-            made = {key: pool_at(target, path, record) for key, path in parents_first}
-            copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
+        with Recorder(target, user, f"Copied {words}") as record:
+            made = _made_pools(target, sent, record)
+            many.copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
+    return []
+
+
+def _made_pools(target: Course, sent: Sent, record: Recorder) -> dict[int, Pool]:
+    """The pools of a course by the numbers of those that are copied into them."""
+    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
+    return {key: pool_at(target, path, record) for key, path in parents_first}
+
+
+@work("copy-pools", lane=CHANGING)
+def copy_work(job: Job, at_work: AtWork) -> None:
+    """First the pools, then their items, in short transactions."""
+    source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
+    sent = _chosen(source, list(Pool.objects.filter(course=source, pk__in=job.arguments["pools"])))
+    staged, done = Staged(at_work, f"Copied {count_words(len(sent.rows))} from {source.name}"), 0
+    with staged.step() as record:
+        made = _made_pools(job.course, sent, record)
+    for part in in_parts(sent.rows, many.STEP):
+        with staged.step() as record:
+            many.copy_rows(part, source, job.course, lambda row: made[row.pool_id], record)
+        done += len(part)
+        at_work.progress(done, len(sent.rows))
+    with staged.finishing() as (_record, finish):
+        finish({"count": done})
 
 
 def _below(bank: Bank, sent: Sent) -> Bank:
@@ -134,7 +167,7 @@ def _offer(course: Course, user: User, person: User, sent: Sent, note: str, sha2
         recipient=person,
         title=sent.title[:300],
         note=note.strip()[:1000],
-        pools=sent.pools,
+        pools=len(sent.paths),
         items=len(sent.rows),
         sha256=sha256,
         suffix=made.suffix,

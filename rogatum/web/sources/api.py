@@ -16,6 +16,7 @@ from rogatum.core.formats import format_named
 from rogatum.core.preview import Preview
 from rogatum.web.bounds import Id
 from rogatum.web.courses.models import Course
+from rogatum.web.courses.schemas import Counted
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import NotPossible, Problem
 from rogatum.web.jobs.schemas import JobOut
@@ -30,7 +31,6 @@ from rogatum.web.sources.schemas import (
     ComparedOut,
     CompareIn,
     ComparisonOut,
-    Counted,
     ForeseenOut,
     GoOnIn,
     KeysIn,

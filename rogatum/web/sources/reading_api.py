@@ -21,6 +21,7 @@ from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.web.bounds import Id, Name, Offset
 from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Course
+from rogatum.web.courses.schemas import Counted
 from rogatum.web.errors import Conflict
 from rogatum.web.jobs.schemas import JobOut
 from rogatum.web.pools.models import Pool
@@ -32,7 +33,6 @@ from rogatum.web.sources.schemas import (
     ChangeOut,
     CheckedOut,
     ColumnOut,
-    Counted,
     DecisionIn,
     DismissIn,
     DoubledOut,

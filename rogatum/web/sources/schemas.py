@@ -297,10 +297,6 @@ class DropIn(In):
     dropped: bool = True
 
 
-class Counted(Schema):
-    count: int
-
-
 class LineOut(Schema):
     number: int
     text: str

@@ -39,10 +39,13 @@ const send = useMutation({
       }),
     ),
   onSuccess: async (sent) => {
+    const where = sent.courses === 1 ? 'a course' : `${sent.courses} courses`
     const done = [
-      sent.courses
-        ? `Copied ${items(sent.items)} into ${sent.courses === 1 ? 'a course' : `${sent.courses} courses`}.`
-        : '',
+      sent.jobs.length
+        ? `Copying ${items(sent.items)} into ${where}; each shows how far it is.`
+        : sent.courses
+          ? `Copied ${items(sent.items)} into ${where}.`
+          : '',
       sent.offers ? `Offered ${items(sent.items)} to ${names.value.join(', ')}; Sources shows what becomes of it.` : '',
     ]
     say(done.filter(Boolean).join(' '))

@@ -78,8 +78,8 @@ const split = useMutation({
         },
       }),
     ),
-  onSuccess: ({ count: moved }) => {
-    say(`Split ${items(moved)} into ${taken.value.length} pools.`)
+  onSuccess: ({ count: moved, job }) => {
+    if (!job) say(`Split ${items(moved)} into ${taken.value.length} pools.`)
     open.value = false
     emit('done')
   },

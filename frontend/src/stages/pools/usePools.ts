@@ -46,9 +46,11 @@ export function usePools(course: Ref<number>) {
   const tree = computed(() => treeOf(pools.data.value ?? []))
   const refresh = () => queries.invalidateQueries({ queryKey: ['course'] })
   const inCourse = () => ({ path: { course_id: course.value } })
-  const after = (words: (count: number) => string) => ({
-    onSuccess: async ({ count, job }: { count: number; job?: string | null }) => {
-      if (!job) say(words(count))
+  const after = <Body = void>(words: (count: number) => string, elsewhere?: (count: number, body: Body) => string) => ({
+    // What is still being done shows in the bottom bar of the course that it is done in.
+    onSuccess: async ({ count, job }: { count: number; job?: string | null }, body: Body) => {
+      const told = job ? elsewhere?.(count, body) : words(count)
+      if (told) say(told)
       await refresh()
     },
     onError: sayProblem,
@@ -104,7 +106,10 @@ export function usePools(course: Ref<number>) {
   const copy = useMutation({
     mutationFn: (body: Schemas['CopyIn']) =>
       ok(client.POST('/api/courses/{course_id}/items/copy', { params: inCourse(), body })),
-    ...after((count) => `Copied ${items(count)}.`),
+    ...after<Schemas['CopyIn']>(
+      (count) => `Copied ${items(count)}.`,
+      (count, body) => (body.course === course.value ? '' : `Copying ${items(count)}; the other course shows how far.`),
+    ),
   })
   const changeMany = useMutation({
     mutationFn: (body: Schemas['ChangeManyIn']) =>

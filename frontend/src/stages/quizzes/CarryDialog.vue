@@ -64,7 +64,7 @@ const carry = useMutation({
   },
   onSuccess: async (made) => {
     open.value = false
-    say(where.value === 'section' ? `${section.value} has its own dates.` : `Carried ${said.value} on.`)
+    if (!made.job) say(where.value === 'section' ? `${section.value} has its own dates.` : `Carried ${said.value} on.`)
     await queries.invalidateQueries({ queryKey: ['course', made.course] })
     await queries.invalidateQueries({ queryKey: ['course', course.value] })
     const [only] = made.quizzes
