@@ -45,7 +45,7 @@ from rogatum.web.quizzes.planning import apply_plan
 from rogatum.web.quizzes.services import add_draw, add_items, change_quiz, create_quiz, quiz_for, share_out
 from rogatum.web.receivers.services import receiver_known
 from rogatum.web.sharing.services import send_copies
-from rogatum.web.sources.items import repair
+from rogatum.web.sources.many import repair
 from rogatum.web.sources.models import Reading
 from rogatum.web.sources.services import add_source
 

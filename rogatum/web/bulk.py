@@ -22,6 +22,24 @@ def set_each(model: type[models.Model], field: str, values: Iterable[tuple[int, 
         cursor.executemany(statement, [(value, row) for row, value in values])
 
 
+def add_rows(rows: Iterable[models.Model]) -> None:
+    """Adds rows of one table, which do not get to know their keys; `bulk_create` takes four times as long."""
+    rows = list(rows)
+    if not rows:
+        return
+    model = type(rows[0])
+    fields = [field for field in model._meta.concrete_fields if not field.primary_key]
+    columns = ", ".join(connection.ops.quote_name(field.column) for field in fields)
+    places = ", ".join(["%s"] * len(fields))
+    statement = f"INSERT INTO {connection.ops.quote_name(model._meta.db_table)} ({columns}) VALUES ({places})"  # noqa: S608
+    with connection.cursor() as cursor:
+        cursor.executemany(statement, [[_stored(row, field) for field in fields] for row in rows])
+
+
+def _stored(row: models.Model, field: Any) -> Any:
+    return field.get_db_prep_save(getattr(row, field.attname), connection)
+
+
 def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
     """Saves some columns of many rows of one table, each with its own values."""
     rows, names = list(rows), list(names)
@@ -33,7 +51,7 @@ def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
     quote, key = connection.ops.quote_name, model._meta.pk
     set_them = ", ".join(f"{quote(field.column)} = %s" for field in fields)
     statement = f"UPDATE {quote(model._meta.db_table)} SET {set_them} WHERE {quote(key.column)} = %s"  # noqa: S608
-    values = [[*(field.get_db_prep_save(getattr(row, field.attname), connection) for field in fields), row.pk] for row in rows]
+    values = [[*(_stored(row, field) for field in fields), row.pk] for row in rows]
     with connection.cursor() as cursor:
         cursor.executemany(statement, values)
 

@@ -11,8 +11,9 @@ from rogatum.core.exporting import export_bank
 from rogatum.core.items import Bank, Choice, MultipleChoice
 from rogatum.core.sources import MediaBox
 from rogatum.web.pools.models import Item
+from rogatum.web.sources import many
 from rogatum.web.sources.batches import usual_name
-from rogatum.web.sources.models import ReadingItem
+from rogatum.web.sources.models import Reading, ReadingItem
 from tests.web.conftest import Api, read_paste
 
 PNG = base64.b64decode("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAQAAAC1HAwCAAAAC0lEQVR42mNk+A8AAQUBAScY42YAAAAASUVORK5CYII=")
@@ -151,11 +152,42 @@ def test_what_is_said_of_all_items_is_repaired_in_all_sources_at_once_and_undone
         ["Set points to 1"]
     ] * 2
     wanted = {"sources": [source["id"] for source in sources], "code": "points-odd", "repair": "points-to-1"}
-    assert api.ok("post", f"/courses/{course}/repair", wanted) == {"count": 4}
+    assert api.ok("post", f"/courses/{course}/repair", wanted)["count"] == 4
     assert set(ReadingItem.objects.values_list("points", flat=True)) == {1}
     assert all(source["findings"] == [] for source in api.ok("get", f"/courses/{course}/sources"))
     undo_last(api, course)
     assert set(ReadingItem.objects.values_list("points", flat=True)) == {100}
+
+
+MANY = {
+    "repair": {"code": "points-odd", "repair": "points-to-1"},
+    "dismiss": {"code": "negative-stem"},
+    "drop": {"positions": [1, 2, 3, 4, 5]},
+    "pool": {"positions": [1, 3, 4], "name": "Own"},
+    "mend": {"wish": {"kind": "points-ratio", "was": 100, "becomes": 2}},
+}
+
+
+@pytest.mark.parametrize("what", MANY)
+def test_many_are_changed_in_short_steps_as_few_at_once(api, course, monkeypatch, what):
+    text = "\n".join(f"{n}. Which of these is not number {n}?\nPoints: 100\n*a. this {n}\nb. that\n" for n in range(1, 6))
+    [source] = drop(api, course, {"five.txt": text})
+
+    def held():
+        columns = ("position", "body", "findings", "worst", "advice", "dropped", "path", "points", "edited")
+        return list(ReadingItem.objects.values_list(*columns)), list(Reading.objects.values_list("findings", flat=True))
+
+    before = held()
+    few = api.ok("post", f"/readings/{source['reading']}/{what}", MANY[what])
+    at_once = held()
+    undo_last(api, course)
+    assert held() == before != at_once and few["job"] is None
+    monkeypatch.setattr(many, "AT_ONCE", 0)
+    monkeypatch.setattr(many, "STEP", 2)
+    answer = api.ok("post", f"/readings/{source['reading']}/{what}", MANY[what])
+    assert held() == at_once and api.ok("get", f"/jobs/{answer['job']}")["result"] == {"count": few["count"]}
+    undo_last(api, course)
+    assert held() == before
 
 
 # One key, one decision
@@ -214,7 +246,7 @@ def test_a_wish_is_looked_at_before_it_is_made_and_undone_as_one(api, course, re
     ]
     assert foreseen["unmet"] == ["There is no question 9."]
     assert not ReadingItem.objects.filter(edited=True).exists()
-    assert api.ok("post", f"/readings/{reading}/mend", wish) == {"count": 2}
+    assert api.ok("post", f"/readings/{reading}/mend", wish)["count"] == 2
     assert api.ok("get", f"/readings/{reading}/items/2")["item"]["metadata"] == {"outcome": ["2.1"]}
     undo_last(api, course)
     assert api.ok("get", f"/readings/{reading}/items/2")["item"]["metadata"] == {}
@@ -228,7 +260,7 @@ def test_missing_pictures_are_matched_by_name(api, course):
     response = api.client.post(f"/api/courses/{course}/media", {"files": SimpleUploadedFile("Profile.PNG", PNG)})
     [added] = response.json()
     wish = {"wish": {"kind": "pictures", "files": {added["name"]: added["ref"]}}}
-    assert api.ok("post", f"/readings/{reading}/mend", wish) == {"count": 1}
+    assert api.ok("post", f"/readings/{reading}/mend", wish)["count"] == 1
     item = api.ok("get", f"/readings/{reading}/items/1")
     assert added["ref"] in item["item"]["stem"] and "media-missing" not in {f["code"] for f in item["findings"]}
 
@@ -265,7 +297,7 @@ def test_items_that_stand_twice_and_languages_are_told_and_put_apart(api, course
     twins = api.ok("get", f"/readings/{reading}/twins")
     spoken = {entry["language"]: entry["positions"] for entry in twins["languages"]}
     assert spoken["French"] == [4, 5, 6] and twins["doubled"][0]["positions"][0] == 1
-    assert api.ok("post", f"/readings/{reading}/pool", {"positions": spoken["French"], "name": "French"}) == {"count": 3}
+    assert api.ok("post", f"/readings/{reading}/pool", {"positions": spoken["French"], "name": "French"})["count"] == 3
     assert api.ok("get", f"/readings/{reading}/items/4")["path"][-1] == "French"
 
 
@@ -361,7 +393,7 @@ def test_advice_stands_apart_is_put_off_and_looked_at(api, course):
     first = api.ok("get", f"/readings/{reading}/items/1")
     assert [a["code"] for a in first["advice"]] == ["negative-stem"] and first["cell"]["advice"] == ["negative-stem"]
     assert not first["cell"]["needs_look"] and first["advice"][0]["level"] == "advice"
-    assert api.ok("post", f"/readings/{reading}/dismiss", {"code": "negative-stem", "positions": [1]}) == {"count": 1}
+    assert api.ok("post", f"/readings/{reading}/dismiss", {"code": "negative-stem", "positions": [1]})["count"] == 1
     assert api.ok("get", f"/readings/{reading}/items/1")["cell"]["advice"] == []
     api.ok("put", f"/courses/{course}/advice", {"off": ["negative-stem"]})
     assert api.ok("get", f"/readings/{reading}/items/2")["advice"] == []

@@ -51,6 +51,7 @@ from rogatum.web.sharing import services as sharing
 from rogatum.web.sharing.models import Offer
 from rogatum.web.sources import batches, comparing, looking, sampling, taking
 from rogatum.web.sources import items as reading_items
+from rogatum.web.sources import many as reading_many
 from rogatum.web.sources import rules as source_rules
 from rogatum.web.sources import services as sources
 from rogatum.web.sources.models import Batch, Comparison, Reading, ReadingItem, Source
@@ -166,15 +167,15 @@ CALLS = {
     sources.delete_source: lambda user: sources.delete_source(row(Source), user),
     sources.correct_text: lambda user: sources.correct_text(row(Reading), user, "1. A?\n*a. x\nb. y"),
     reading_items.edit_item: lambda user: reading_items.edit_item(row(ReadingItem), user, item_from(row(ReadingItem).body)),
-    reading_items.repair: lambda user: reading_items.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
-    reading_items.dismiss: lambda user: reading_items.dismiss(row(Reading), user, "two-keys", None),
-    reading_items.drop: lambda user: reading_items.drop(row(Reading), user, [1], True),
-    reading_items.repair_all: lambda user: reading_items.repair_all(row(Course), user, [row(Reading)], "two-keys", "only-1"),
+    reading_many.repair: lambda user: reading_many.repair(row(Reading), user, "two-keys", "to-multiple-response", None),
+    reading_many.dismiss: lambda user: reading_many.dismiss(row(Reading), user, "two-keys", None),
+    reading_many.drop: lambda user: reading_many.drop(row(Reading), user, [1], True),
+    reading_many.repair_all: lambda user: reading_many.repair_all(row(Course), user, [row(Reading)], "two-keys", "only-1"),
     reading_items.decide_item: lambda user: reading_items.decide_item(row(ReadingItem), user, PaperDecision()),
-    reading_items.plan_mending: lambda user: reading_items.plan_mending(row(Reading), user, RATIO, None, None),
-    reading_items.mend: lambda user: reading_items.mend(row(Reading), user, RATIO, None, None),
+    reading_many.plan_mending: lambda user: reading_many.plan_mending(row(Reading), user, RATIO, None, None),
+    reading_many.mend: lambda user: reading_many.mend(row(Reading), user, RATIO, None, None),
     reading_items.set_passage: lambda user: reading_items.set_passage(row(Reading), user, "s1", "Field notes."),
-    reading_items.put_into_pool: lambda user: reading_items.put_into_pool(row(Reading), user, [1], "Own"),
+    reading_many.put_into_pool: lambda user: reading_many.put_into_pool(row(Reading), user, [1], "Own"),
     batches.batch_of: lambda user: batches.batch_of(row(Course), user, "drop"),
     batches.name_batch: lambda user: batches.name_batch(row(Batch), user, "Chapters"),
     batches.set_aside: lambda user: batches.set_aside(row(Source), user, True),

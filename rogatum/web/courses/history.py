@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from django.db import models, transaction
 from django.http import Http404
 
+from rogatum.web.bulk import add_rows, save_columns
 from rogatum.web.courses.models import Change, Course, Operation
 from rogatum.web.courses.recorded import SEEN, lying_in, model_of, naming, table_of
 from rogatum.web.errors import Outdated
@@ -78,7 +79,7 @@ class Recorder:
                 self.operation = Operation.objects.create(course=self.course, user=self.user, label=self.label[:300])
             for change in self.changes:
                 change.operation = self.operation
-            Change.objects.bulk_create(self.changes, batch_size=BATCH)
+            add_rows(self.changes)
         self._atomic.__exit__(*failure)
 
     def current(self, row: Row, version: str | None = None) -> Row:
@@ -136,6 +137,18 @@ class Recorder:
                 Change(table=table, row=row.pk, before={n: before[n] for n in kept}, after={n: after[n] for n in kept})
             )
         return differing
+
+    def save(self, table: str, made: Iterable[tuple[models.Model, dict[str, Any]]], also: Sequence[str] = ()) -> None:
+        """Records and writes rows that differ from their fields as they were, given with each.
+
+        Of each the columns that differ are written, and `also` these, but no others: each may stand in several indexes.
+        """
+        groups: dict[tuple[str, ...], list[models.Model]] = {}
+        for row, before in made:
+            groups.setdefault(tuple(self.changed(table, row, before)), []).append(row)
+        for names, rows in groups.items():
+            if names:
+                save_columns(rows, [*names, *also])
 
     def set_each(self, table: str, field: str, values: Iterable[tuple[int, Any, Any]]) -> None:
         """Records one field of many rows set each to its own value; `values` are (key, value before, value after)."""

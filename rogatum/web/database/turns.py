@@ -1,7 +1,8 @@
-"""How the threads of a process take turns."""
+"""What keeps the lock on writing longer than the work within it: other threads' turns, and the search for cycles of objects."""
 
 from __future__ import annotations
 
+import gc
 import sys
 
 # Each query lets other threads run, and what comes back from it waits for its turn, with the lock on writing held. By default a
@@ -9,6 +10,11 @@ import sys
 TURN = 0.0005
 
 
-def take_short_turns() -> None:
-    """Lets what holds the lock on writing go on soon, whatever other threads compute."""
+def keep_locks_short() -> None:
+    """Call once all that the process needs is imported.
+
+    Threads take short turns, and what is there by now is no longer searched for cycles, which would stop everything for 0.2 s.
+    """
     sys.setswitchinterval(TURN)
+    gc.collect()
+    gc.freeze()

@@ -8,7 +8,9 @@ from uuid import UUID
 
 from ninja import Schema
 
+from rogatum.web.courses.schemas import Counted
 from rogatum.web.errors import Problem
+from rogatum.web.jobs.models import Job
 
 
 class JobOut(Schema):
@@ -26,3 +28,13 @@ class JobOut(Schema):
 
 class WorkerOut(Schema):
     running: bool
+
+
+class CountedOrJob(Counted):
+    """How many it is done to; `job` where it is still being done."""
+
+    job: UUID | None = None
+
+    @classmethod
+    def by(cls, count: int, job: Job | None) -> CountedOrJob:
+        return cls(count=count, job=job.pk if job else None)

@@ -11,7 +11,7 @@ from django.db import DatabaseError, close_old_connections, connection
 
 from rogatum import apart
 from rogatum.web.courses.services import purge_courses
-from rogatum.web.database.turns import take_short_turns
+from rogatum.web.database.turns import keep_locks_short
 from rogatum.web.jobs.liveness import own_mark
 from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run, settle_all
 
@@ -26,7 +26,7 @@ def work_off(stopping: threading.Event) -> None:
     """Works until it is told to stop."""
     own_mark()
     apart.warm_up()
-    take_short_turns()
+    keep_locks_short()
     lanes = [threading.Thread(target=_work_lane, args=(lane, stopping), daemon=True) for lane in LANES]
     for lane in lanes:
         lane.start()

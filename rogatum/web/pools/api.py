@@ -15,6 +15,7 @@ from rogatum.web.courses.history import version_of
 from rogatum.web.courses.schemas import Counted, Done
 from rogatum.web.courses.services import KEPT_FOR, course_for
 from rogatum.web.errors import Conflict
+from rogatum.web.jobs.schemas import CountedOrJob
 from rogatum.web.pools import arranging, item_page, many, services
 from rogatum.web.pools.alike import pairs_for
 from rogatum.web.pools.alike_api import pair_row
@@ -26,7 +27,6 @@ from rogatum.web.pools.many_schemas import AboutOut, DeletedOut, NameOut, NamesI
 from rogatum.web.pools.models import Item, KeptFilter, Pool
 from rogatum.web.pools.rules import can_edit, items_for, pools_for
 from rogatum.web.pools.schemas import (
-    CountedOrJob,
     CountsOut,
     ItemEdit,
     ItemFilter,

@@ -15,7 +15,6 @@ from rogatum.core.admission import Gate
 from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed, tally_of
 from rogatum.core.pools.subsets import random_subset
-from rogatum.web.bulk import save_columns
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of, in_parts
 from rogatum.web.courses.models import Course
@@ -36,7 +35,7 @@ AT_ONCE, LOOKED_AT = 500, 5000
 MOST_COPIED = 100_000
 STRETCH = 400
 # How many items one short transaction of a job writes.
-STEP = 100
+STEP = 50
 _CHANGE: TypeAdapter[ChangeOfMany] = TypeAdapter(ChangeOfMany)
 
 
@@ -110,7 +109,7 @@ def _save_as_seen(made: list[Made], change: ChangeOfMany, told: Tally, record: R
     seen = [(row, before) for row, before in made if row.pk in now and now[row.pk].body == before["body"]]
     again = [now[row.pk] for row, before in made if row.pk in now and now[row.pk].body != before["body"]]
     told.changes -= len(made) - len(seen)
-    _save(seen + [entry for row in again for entry in _become(row, change, told)], record)
+    record.save("item", seen + [entry for row in again for entry in _become(row, change, told)], ["updated"])
 
 
 def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
@@ -128,17 +127,8 @@ def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
 
 def _write(rows: list[Item], change: ChangeOfMany, record: Recorder) -> Tally:
     told = Tally()
-    _save([made for row in rows for made in _become(row, change, told)], record)
+    record.save("item", [made for row in rows for made in _become(row, change, told)], ["updated"])
     return told
-
-
-def _save(made: list[Made], record: Recorder) -> None:
-    """Writes the columns that differ, and no others: each of them may stand in several indexes."""
-    groups: dict[tuple[str, ...], list[Item]] = {}
-    for row, before in made:
-        groups.setdefault(tuple(record.changed("item", row, before)), []).append(row)
-    for names, rows in groups.items():
-        save_columns(rows, [*names, "updated"])
 
 
 # Moving, copying, deleting

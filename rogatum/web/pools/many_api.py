@@ -9,11 +9,12 @@ from ninja import Router
 from rogatum.core.pools.changing import counts
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
+from rogatum.web.jobs.schemas import CountedOrJob
 from rogatum.web.pools import many
 from rogatum.web.pools.many_schemas import AboutOut, ChangeManyIn, CopyIn, MoveIn, SubsetIn, SubsetOut, TallyOut
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import pools_for
-from rogatum.web.pools.schemas import CountedOrJob, Selection
+from rogatum.web.pools.schemas import Selection
 from rogatum.web.pools.services import quizzes_using, selected
 
 router = Router()

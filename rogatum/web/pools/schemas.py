@@ -12,8 +12,6 @@ from pydantic import StringConstraints
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.bounds import Id, Ids, In, Name, Version, Words
-from rogatum.web.courses.schemas import Counted
-from rogatum.web.jobs.models import Job
 
 # What a condition asks for where it wants items that have no such value.
 NONE = "(none)"
@@ -139,13 +137,3 @@ class ItemEdit(In):
 
     item: CoreItem
     version: Version | None = None
-
-
-class CountedOrJob(Counted):
-    """How many it is done to; `job` where it is still being done."""
-
-    job: UUID | None = None
-
-    @classmethod
-    def by(cls, count: int, job: Job | None) -> CountedOrJob:
-        return cls(count=count, job=job.pk if job else None)

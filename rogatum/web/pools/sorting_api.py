@@ -10,11 +10,11 @@ from ninja import Router
 
 from rogatum.web.bounds import Id
 from rogatum.web.courses.services import course_for
+from rogatum.web.jobs.schemas import CountedOrJob
 from rogatum.web.pools import sorting
 from rogatum.web.pools.api import item_out
 from rogatum.web.pools.models import Pool
 from rogatum.web.pools.rules import pools_for
-from rogatum.web.pools.schemas import CountedOrJob
 from rogatum.web.pools.sorting_schemas import (
     ExampleOut,
     GroupOut,

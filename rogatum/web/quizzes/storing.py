@@ -12,6 +12,7 @@ from rogatum.core.quizzes.model import Part as CorePart
 from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.core.quizzes.plan import Plan
 from rogatum.core.quizzes.settings import Settings
+from rogatum.web.bulk import add_rows
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.errors import NotPossible
 from rogatum.web.pools.tree import PoolTree
@@ -161,5 +162,5 @@ def _store_items(part: Part, wanted: Sequence[int], record: Recorder) -> None:
             entry.position = position
             entry.save(update_fields=["position"])
             record.changed("partitem", entry, before)
-    PartItem.objects.bulk_create(fresh)
-    record.created("partitem", fresh)
+    add_rows(fresh)
+    record.created("partitem", PartItem.objects.filter(part=part, item__in=[entry.item_id for entry in fresh]))

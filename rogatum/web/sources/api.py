@@ -19,9 +19,9 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.schemas import Counted
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import NotPossible, Problem
-from rogatum.web.jobs.schemas import JobOut
+from rogatum.web.jobs.schemas import CountedOrJob, JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import batches, comparing, items, looking, services, taking
+from rogatum.web.sources import batches, comparing, looking, many, services, taking
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import sources_for
 from rogatum.web.sources.schemas import (
@@ -174,12 +174,12 @@ def change_batch(request: HttpRequest, batch_id: Id, body: BatchIn) -> object:
     return BatchOut(id=batch.pk, name=batch.name)
 
 
-@router.post("/courses/{course_id}/repair", response=Counted, operation_id="sources_repair")
+@router.post("/courses/{course_id}/repair", response=CountedOrJob, operation_id="sources_repair")
 def repair_all(request: HttpRequest, course_id: Id, body: RepairAllIn) -> object:
     """Repairs what is said of several sources in all of them, as one."""
     course = course_for(request.user, course_id)
     readings = batches.readings_of(course, body.sources)
-    return Counted(count=items.repair_all(course, request.user, readings, body.code, body.repair))
+    return CountedOrJob.by(*many.repair_all(course, request.user, readings, body.code, body.repair))
 
 
 @router.get("/courses/{course_id}/look", response=list[LookOut], operation_id="sources_look")

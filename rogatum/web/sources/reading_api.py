@@ -23,9 +23,9 @@ from rogatum.web.courses.history import version_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.schemas import Counted
 from rogatum.web.errors import Conflict
-from rogatum.web.jobs.schemas import JobOut
+from rogatum.web.jobs.schemas import CountedOrJob, JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import items, looking, sampling, services, taking
+from rogatum.web.sources import items, looking, many, sampling, services, taking
 from rogatum.web.sources.items import item_at
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import readings_for
@@ -224,20 +224,20 @@ def change_item(request: HttpRequest, reading_id: Id, position: Id, body: ItemIn
     return _item_out(items.edit_item(row, request.user, body.item, body.version))
 
 
-@router.post("/readings/{reading_id}/repair", response=Counted, operation_id="readings_repair")
+@router.post("/readings/{reading_id}/repair", response=CountedOrJob, operation_id="readings_repair")
 def repair(request: HttpRequest, reading_id: Id, body: RepairIn) -> object:
     reading = _reading(request, reading_id)
-    return Counted(count=items.repair(reading, request.user, body.code, body.repair, body.positions))
+    return CountedOrJob.by(*many.repair(reading, request.user, body.code, body.repair, body.positions))
 
 
-@router.post("/readings/{reading_id}/dismiss", response=Counted, operation_id="readings_dismiss")
+@router.post("/readings/{reading_id}/dismiss", response=CountedOrJob, operation_id="readings_dismiss")
 def dismiss(request: HttpRequest, reading_id: Id, body: DismissIn) -> object:
-    return Counted(count=items.dismiss(_reading(request, reading_id), request.user, body.code, body.positions))
+    return CountedOrJob.by(*many.dismiss(_reading(request, reading_id), request.user, body.code, body.positions))
 
 
-@router.post("/readings/{reading_id}/drop", response=Counted, operation_id="readings_drop")
+@router.post("/readings/{reading_id}/drop", response=CountedOrJob, operation_id="readings_drop")
 def drop(request: HttpRequest, reading_id: Id, body: DropIn) -> object:
-    return Counted(count=items.drop(_reading(request, reading_id), request.user, body.positions, body.dropped))
+    return CountedOrJob.by(*many.drop(_reading(request, reading_id), request.user, body.positions, body.dropped))
 
 
 @router.get("/readings/{reading_id}/lines", response=list[LineOut], operation_id="readings_lines")
@@ -283,20 +283,20 @@ def decide(request: HttpRequest, reading_id: Id, position: Id, body: DecisionIn)
 @router.post("/readings/{reading_id}/mend/preview", response=PlanOut, operation_id="readings_mend_preview")
 def preview_mending(request: HttpRequest, reading_id: Id, body: WishIn) -> object:
     """What a repair in a person's words would change, before and after."""
-    made = items.plan_mending(_reading(request, reading_id), request.user, body.wish, body.positions, body.path)
+    made = many.plan_mending(_reading(request, reading_id), request.user, body.wish, body.positions, body.path)
     changes = [ChangeOut(position=c.position, before=c.before, after=c.after, shown=c.shown) for c in made.changes]
     return PlanOut(changes=changes, unmet=made.unmet)
 
 
-@router.post("/readings/{reading_id}/mend", response=Counted, operation_id="readings_mend")
+@router.post("/readings/{reading_id}/mend", response=CountedOrJob, operation_id="readings_mend")
 def mend(request: HttpRequest, reading_id: Id, body: WishIn) -> object:
-    return Counted(count=items.mend(_reading(request, reading_id), request.user, body.wish, body.positions, body.path))
+    return CountedOrJob.by(*many.mend(_reading(request, reading_id), request.user, body.wish, body.positions, body.path))
 
 
-@router.post("/readings/{reading_id}/pool", response=Counted, operation_id="readings_pool")
+@router.post("/readings/{reading_id}/pool", response=CountedOrJob, operation_id="readings_pool")
 def put_into_pool(request: HttpRequest, reading_id: Id, body: OwnPoolIn) -> object:
     """Puts items into a pool of their own within the reading."""
-    return Counted(count=items.put_into_pool(_reading(request, reading_id), request.user, body.positions, body.name))
+    return CountedOrJob.by(*many.put_into_pool(_reading(request, reading_id), request.user, body.positions, body.name))
 
 
 @router.put("/readings/{reading_id}/passages/{key}", response=list[PassageOut], operation_id="readings_passage")

@@ -34,7 +34,7 @@ from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
 CHUNK_LINES = 400
 # How many items one short transaction stores.
-STEP = 200
+STEP = 100
 # What an item that reads as before keeps.
 KEPT = ("taken_id", "dropped", "body", "type", "text", "points", "edited", "findings", "worst", "advice", "traits")
 SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}

@@ -33,7 +33,7 @@ from rogatum.web.sources.rules import must_edit
 
 BATCH = 500
 # How many items one short transaction takes.
-STEP = 100
+STEP = 50
 
 
 @dataclass

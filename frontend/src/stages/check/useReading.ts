@@ -99,8 +99,8 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
           body: { code: wanted.code, repair: wanted.repair, positions: wanted.all ? null : [position.value] },
         }),
       ),
-    onSuccess: async ({ count }) => {
-      say(`Mended ${count === 1 ? '1 item' : `${count} items`}.`)
+    onSuccess: async ({ count, job }) => {
+      if (!job) say(`Mended ${count === 1 ? '1 item' : `${count} items`}.`)
       await refresh()
     },
     onError: sayProblem,

@@ -241,7 +241,10 @@ it('sends a copy to colleagues and into courses at once', async () => {
   ]
   const props = { modelValue: true, course: 1, pools: [{ id: 5, name: 'Texture' }], mayEdit: true }
   const { asked } = await shown(SendDialog, props, {
-    answers: { 'GET /api/courses': courses, 'POST /api/courses/1/pools/send': { items: 4, courses: 1, offers: 2, jobs: [] } },
+    answers: {
+      'GET /api/courses': courses,
+      'POST /api/courses/1/pools/send': { items: 4, courses: 1, offers: 2, jobs: [] },
+    },
   })
   const dialog = sure(document.querySelector('.el-dialog'))
   expect(dialog.textContent).toContain('Field')

@@ -10,8 +10,8 @@ export function useRepairAll(course: () => number) {
   return useMutation({
     mutationFn: (wanted: { sources: number[]; code: string; repair: string }) =>
       ok(client.POST('/api/courses/{course_id}/repair', { params: { path: { course_id: course() } }, body: wanted })),
-    onSuccess: async ({ count }, { sources }) => {
-      say(`Mended ${items(count)} of ${sources.length} ${sources.length === 1 ? 'source' : 'sources'}.`)
+    onSuccess: async ({ count, job }, { sources }) => {
+      if (!job) say(`Mended ${items(count)} of ${sources.length} ${sources.length === 1 ? 'source' : 'sources'}.`)
       await queries.invalidateQueries({ queryKey: ['course', course()] })
     },
     onError: sayProblem,

@@ -67,24 +67,25 @@ const problem = computed(() => (slow.value ? (error.value as Problem | null) : n
 
 const mend = useMutation({
   mutationFn: () => ok(client.POST('/api/readings/{reading_id}/mend', { params: params.value, body: body.value })),
-  onSuccess: ({ count }) => done(`Mended ${itemsWords(count)}.`),
+  onSuccess: ({ count, job }) => done(job, `Mended ${itemsWords(count)}.`),
   onError: sayProblem,
 })
 const leaveOut = useMutation({
   mutationFn: (positions: number[]) =>
     ok(client.POST('/api/readings/{reading_id}/drop', { params: params.value, body: { positions, dropped: true } })),
-  onSuccess: ({ count }) => done(`Left out ${itemsWords(count)}.`),
+  onSuccess: ({ count, job }) => done(job, `Left out ${itemsWords(count)}.`),
   onError: sayProblem,
 })
 const apart = useMutation({
   mutationFn: ({ positions, name }: { positions: number[]; name: string }) =>
     ok(client.POST('/api/readings/{reading_id}/pool', { params: params.value, body: { positions, name } })),
-  onSuccess: ({ count }) => done(`Put ${itemsWords(count)} into a pool of their own.`),
+  onSuccess: ({ count, job }) => done(job, `Put ${itemsWords(count)} into a pool of their own.`),
   onError: sayProblem,
 })
 const busy = computed(() => mend.isPending.value || leaveOut.isPending.value || apart.isPending.value)
-function done(words: string): void {
-  say(words)
+/** What is still being done shows in the bottom bar. */
+function done(job: string | null | undefined, words: string): void {
+  if (!job) say(words)
   wish.value = undefined
   open.value = false
   emit('done')

@@ -16,7 +16,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from rogatum import apart
-from rogatum.web.database.turns import take_short_turns
+from rogatum.web.database.turns import keep_locks_short
 from rogatum.web.jobs.liveness import any_lives
 from rogatum.web.upgrading import bring_up_to_date
 from rogatum.web.wsgi import application
@@ -41,7 +41,7 @@ class Command(BaseCommand):
             # What a worker that was killed left half done; nobody is at it now.
             shutil.rmtree(settings.SCRATCH, ignore_errors=True)
         apart.warm_up()
-        take_short_turns()
+        keep_locks_short()
         stopping = threading.Event()
         threading.Thread(target=_keep_worker, args=(stopping,), daemon=True).start()
         signal.signal(signal.SIGTERM, _interrupt)
