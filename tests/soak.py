@@ -69,8 +69,8 @@ def ended(person: Person, job: str) -> dict:
         time.sleep(0.05)
 
 
-def asked(person: Person, path: str, body: object) -> str:
-    """Starts a job once, even where the answer was lost in a kill: what then waits is found in the list."""
+def asked(person: Person, path: str, body: object, named: str = "") -> str:
+    """Starts a job once, even where the answer was lost in a kill: what then waits is found in the list, by what it is named."""
     before = {job["id"] for job in again(person, "GET", f"/courses/{person.course}/jobs")}
     while True:
         try:
@@ -82,9 +82,10 @@ def asked(person: Person, path: str, body: object) -> str:
             raise AssertionError(f"{status}: {answer}")
         except OSError:
             time.sleep(0.3)
-            fresh = [job for job in again(person, "GET", f"/courses/{person.course}/jobs") if job["id"] not in before]
+            jobs = again(person, "GET", f"/courses/{person.course}/jobs")
+            fresh = [job["id"] for job in jobs if job["id"] not in before and named in job["label"]]
             if fresh:
-                return str(fresh[0]["id"])
+                return str(fresh[0])
 
 
 def signed_in(program: Program, name: str) -> Person:
@@ -164,8 +165,9 @@ def share(name: str, others: list[str], program: Program, tally: Tally, stop: fl
 def bring_in(person: Person, mark: str, blocks: int) -> None:
     """Three questions of each block, read and taken."""
     text = "\n".join(TEXT.format(mark=f"{mark} {block}") for block in range(blocks))
-    reading = ended(person, asked(person, f"/courses/{person.course}/sources/paste", {"text": text}))["result"]["reading"]
-    ended(person, asked(person, f"/readings/{reading}/take", {"which": "all"}))
+    pasted = asked(person, f"/courses/{person.course}/sources/paste", {"text": text, "name": mark}, mark)
+    reading = ended(person, pasted)["result"]["reading"]
+    ended(person, asked(person, f"/readings/{reading}/take", {"which": "all"}, mark))
 
 
 Step = tuple[str, str, object]

@@ -46,11 +46,11 @@ class _Step:
     rows: dict[int, tuple[models.Model, list[str]]]
 
 
-def put_back(plan: Plan) -> PutBack:
+def put_back(plan: Plan, in_part: bool) -> None:
     """Puts back all that is free, in one transaction. Raises NotPossible where something came in its way meanwhile."""
     steps = list(_steps(plan))
     with transaction.atomic():
-        _locked(plan.operation)
+        refuse_undone(plan.operation)
         for step in steps:
             if len(_still_free(plan, step)) < len(step.keys):
                 raise NotPossible("Somebody changed some of this just now.", "Look at it, and undo it once more.")
@@ -59,7 +59,7 @@ def put_back(plan: Plan) -> PutBack:
             except IntegrityError:
                 fact = f"“{plan.operation.label}” cannot be undone: something else took its place since."
                 raise NotPossible(fact, "Change by hand what is there now.") from None
-    return PutBack(len(plan.free), len(plan.obstacles))
+        finish(plan.operation, PutBack(len(plan.free), len(plan.obstacles)), in_part)
 
 
 def put_back_in_steps(plan: Plan, between: Between) -> PutBack:
@@ -70,7 +70,7 @@ def put_back_in_steps(plan: Plan, between: Between) -> PutBack:
     told, total, before = PutBack(left=len(plan.obstacles)), len(plan.free), len(plan.obstacles)
     for step in _steps(plan):
         with transaction.atomic():
-            _locked(plan.operation)
+            refuse_undone(plan.operation)
             free = _still_free(plan, step)
             done = _written(plan, step, free)
         told.done += done
@@ -89,8 +89,8 @@ def _written(plan: Plan, step: _Step, keys: list[int]) -> int:
     return len(keys)
 
 
-def _locked(operation: Operation) -> None:
-    """Asked within the transaction: of several who undo at once, one does."""
+def refuse_undone(operation: Operation) -> None:
+    """Asked within the transaction: of several who undo at once, one does. Raises NotPossible for the others."""
     operation.refresh_from_db()
     if operation.undone:
         raise NotPossible("This was undone already.", "Look at what was done before it.")

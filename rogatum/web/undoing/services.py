@@ -7,6 +7,7 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
+from rogatum.web.bulk import one_state
 from rogatum.web.courses import putting_back, undo_plan
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course, Operation
@@ -50,13 +51,16 @@ def _put_back(operation: Operation, user: Any, in_part: bool) -> Job | None:
     waiting = Job.objects.filter(course=operation.course_id, work="undo", arguments__operation=operation.pk)
     if waiting.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
         raise NotPossible("This is being undone already.", "Wait for it.")
-    plan = undo_plan.plan_of(operation)
-    if not in_part:
-        undo_plan.refuse(plan, user)
+    # Of one state: what another undo of it does meanwhile would look like something that came in its way.
+    with one_state():
+        putting_back.refuse_undone(operation)
+        plan = undo_plan.plan_of(operation)
+        if not in_part:
+            undo_plan.refuse(plan, user)
     if len(plan.kinds) > AT_ONCE:
         said = {"operation": operation.pk, "in_part": in_part}
         return start_job(operation.course, user, "undo", f"Undo “{operation.label}”", said)
-    putting_back.finish(operation, putting_back.put_back(plan), in_part)
+    putting_back.put_back(plan, in_part)
     return None
 
 
