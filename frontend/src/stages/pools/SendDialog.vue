@@ -42,7 +42,7 @@ const send = useMutation({
     const where = sent.courses === 1 ? 'a course' : `${sent.courses} courses`
     const done = [
       sent.jobs.length
-        ? `Copying ${items(sent.items)} into ${where}; each shows how far it is.`
+        ? `Copying ${items(sent.items)} into ${where}; ${sent.courses === 1 ? 'it' : 'each'} shows how far.`
         : sent.courses
           ? `Copied ${items(sent.items)} into ${where}.`
           : '',
