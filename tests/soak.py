@@ -164,7 +164,7 @@ def share(name: str, others: list[str], program: Program, tally: Tally, stop: fl
 
 def bring_in(person: Person, mark: str, blocks: int) -> None:
     """Three questions of each block, read and taken."""
-    text = "\n".join(TEXT.format(mark=f"{mark} {block}") for block in range(blocks))
+    text = "\n".join(f"# Part {block}\n\n{TEXT.format(mark=f'{mark} {block}')}" for block in range(blocks))
     pasted = asked(person, f"/courses/{person.course}/sources/paste", {"text": text, "name": mark}, mark)
     reading = ended(person, pasted)["result"]["reading"]
     ended(person, asked(person, f"/readings/{reading}/take", {"which": "all"}, mark))

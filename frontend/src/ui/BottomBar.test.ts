@@ -69,6 +69,16 @@ it('undoes what was done last that is not undone, by hand or by key', async () =
   expect(nth(view.findAll('[role=status]'), 0).text()).toBe('Undone: Moved 7 items.')
 })
 
+it('undoes nothing by key while the last that was asked for is still being done', async () => {
+  const jobs: unknown[] = [job({ state: 'running' })]
+  const { posted, view } = await bar(jobs, [done(7)])
+  jobs.push(job({ id: 'k', work: 'check-many', label: 'Left out 900', state: 'waiting' }))
+  handleKey(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }))
+  await flushPromises()
+  expect(posted()).toEqual([])
+  expect(view.text()).toContain('Left out 900 is still being done.')
+})
+
 it('undoes by key what the server did last, though the page was not told of it yet', async () => {
   const operations = [done(6)]
   const { posted, text } = await bar([], operations)

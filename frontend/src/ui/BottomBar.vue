@@ -3,10 +3,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
+import { isUnderWay, jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
 import { useJobNotice } from './jobNotice'
-import { jobWatch, wordsOf } from './jobs'
+import { jobWatch, makesChange, wordsOf } from './jobs'
 import { say, sayProblem, sayRest, said } from './say'
 import { useShortcuts } from './shortcuts'
 import { useCourse } from './useCourse'
@@ -22,7 +22,7 @@ const { data: worker } = useQuery(workerQuery())
 const { running, failed, retry, seen } = useJobList(jobs, () => jobsQuery(course.value).queryKey)
 const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
 const last = computed(() => lastOf(operations.value))
-const way = computed(() => (running.value.length || failed.value.length ? undefined : said.value?.way))
+const way = computed(() => (failed.value.length ? undefined : said.value?.way))
 const ended = jobWatch<Job>()
 const notice = useJobNotice()
 
@@ -53,11 +53,18 @@ const undo = useMutation({
   },
   onError: (problem, { id }) => sayRest(problem, () => undo.mutate({ id, inPart: true })),
 })
-/** What the server did last, which this page may not have been told yet: the key must not undo what was done before it. */
+/** What the server did last or still does, which this page may not have been told yet: the key must not undo what was done before. */
 async function undoLast(): Promise<void> {
   try {
-    const operation = lastOf(await queries.fetchQuery(operationsQuery(course.value)))
-    if (operation) undo.mutate({ id: operation.id })
+    const asked = [
+      queries.fetchQuery(operationsQuery(course.value)),
+      queries.fetchQuery(jobsQuery(course.value)),
+    ] as const
+    const [done, now] = await Promise.all(asked)
+    const operation = lastOf(done)
+    const still = now.find((job) => isUnderWay(job) && makesChange(job))
+    if (still) say(`${still.label} is still being done. It can be undone when it is there.`)
+    else if (operation) undo.mutate({ id: operation.id })
   } catch (problem) {
     sayProblem(problem)
   }
@@ -91,7 +98,7 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
         <button class="link-button" @click="seen.mutate(job.id)">Put away</button>
       </span>
       <span class="said" role="status" aria-live="polite" :class="said?.level">{{
-        running.length || failed.length ? '' : said?.text
+        failed.length ? '' : said?.text
       }}</span>
       <button v-if="way" type="button" class="link-button way" @click="way.run()">{{ way.label }}</button>
     </div>

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import accumulate, pairwise
 
@@ -23,7 +23,7 @@ _NO_ITEMS = re.compile(
     r"(?:part|section|chapter|unit|module|lesson|week|teil|kapitel|parte|partie|page|test|quiz|exam|figure|table|version|room)\b"
 )
 _COLUMN = re.compile(r"^\W*(?:column|list|spalte|columna|colonne)\b", re.I)
-MANY_ANEW, SHARE_ANEW, SHORT_RUN, SHARE_HEADED = 3, 0.15, 5, 0.8
+MANY_ANEW, SHARE_ANEW, SHORT_RUN, SHARE_HEADED, MOST_RUNS = 3, 0.15, 5, 0.8, 3
 Step = Callable[[int, int], bool]
 
 
@@ -62,22 +62,20 @@ def numberings(doc: Document, words: FieldWords, said: str = "") -> list[Numberi
     spread = _spread(by_shape)
     breaks = _counter(doc, lambda index: _looks_like_heading(doc, words, index))
     parts = _counter(doc, lambda index: _is_part(doc, words, index))
-    found = []
     _drop_choices(by_shape, spread)
     by_shape[MIXED] = _of_any_shape(doc, paired)
     spread[MIXED] = 0
-    for shape, occurrences in by_shape.items():
-        if not occurrences or (spread[shape] > 3 * max(1, _longest(occurrences)) and not _by_sections(shape, occurrences, breaks)):
-            continue
-        starts = chain(occurrences, breaks, parts, len(doc))
-        if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
-            continue
-        if len(starts) == 1 and shape[0].isalpha() and _label(starts[0]).value > 1:
-            # A word before a number, once: “Figure 4 shows …”.
-            continue
-        if starts:
-            starts = _with_slips(starts, by_shape)
-            found.append(Numbering(shape, starts, _weight(doc, words, shape, starts)))
+
+    def read(shapes: Iterable[str]) -> list[Numbering]:
+        chains = ((shape, chain(by_shape[shape], breaks, parts, len(doc))) for shape in shapes if by_shape[shape])
+        counted = ((shape, _with_slips(starts, by_shape)) for shape, starts in chains if _can_number(shape, starts))
+        return [Numbering(shape, starts, _weight(doc, words, shape, starts)) for shape, starts in counted]
+
+    # Numbers that begin anew again and again count steps within questions; where no others number these, they are many short tests.
+    steps = [shape for shape, starts in by_shape.items() if _begins_anew(shape, starts, spread[shape], breaks)]
+    found = read(shape for shape in by_shape if shape not in steps)
+    if not any(one.weight > 0 for one in found):
+        found += read(shape for shape in steps if _label(by_shape[shape][0]).system in NUMBERS)
     likely = [one for one in found if one.weight > 0 and not any(_is_within(one, other) for other in found)]
     found = [one for one in found if one in likely or one.shape == said]
     return sorted(found, key=lambda numbering: -numbering.weight)
@@ -146,6 +144,20 @@ def _is_within(inner: Numbering, outer: Numbering) -> bool:
 def _spread(by_shape: dict[str, list[Start]]) -> dict[str, int]:
     """How often each shape begins anew at 1."""
     return {shape: sum(1 for start in starts if start.label and start.label.value == 1) for shape, starts in by_shape.items()}
+
+
+def _begins_anew(shape: str, starts: Sequence[Start], runs: int, breaks: Step) -> bool:
+    """Whether numbers begin anew for so few each time that they count something else than questions."""
+    return bool(starts) and runs > MOST_RUNS * max(1, _longest(starts)) and not _by_sections(shape, starts, breaks)
+
+
+def _can_number(shape: str, starts: Sequence[Start]) -> bool:
+    """Whether a series can number questions: signs of any kind are of several, and no word before a number stands but once."""
+    if shape == MIXED and len({_label(start).shape for start in starts}) < FEWEST_MIXED:
+        return False
+    # A word before a number, once: “Figure 4 shows …”.
+    once = len(starts) == 1 and shape[0].isalpha() and _label(starts[0]).value > 1
+    return bool(starts) and not once
 
 
 def _by_sections(shape: str, occurrences: Sequence[Start], breaks: Step) -> bool:
