@@ -7,7 +7,7 @@ import sys
 
 # Each query lets other threads run, and what comes back from it waits for its turn, with the lock on writing held. By default a
 # turn is 5 ms: where four threads compute, a transaction of twenty queries would take 0.4 s instead of 0.02 s.
-TURN = 0.0005
+TURN = 0.001
 
 
 def keep_locks_short() -> None:

@@ -31,7 +31,7 @@ from rogatum.web.pools.services import count_words, next_position, pool_at, refu
 from rogatum.web.pools.tree import PoolTree
 
 # More items than this are changed by a job; of more than that, a preview looks at so many.
-AT_ONCE, LOOKED_AT = 500, 5000
+AT_ONCE, LOOKED_AT = 100, 5000
 MOST_COPIED = 100_000
 STRETCH = 400
 # How many items one short transaction of a job writes.

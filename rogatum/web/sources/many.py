@@ -32,7 +32,7 @@ from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.storing import CHUNK_LINES, set_findings
 
 # More items than this are changed by a job, so many in each of its transactions.
-AT_ONCE, STEP = 500, 100
+AT_ONCE, STEP = 100, 100
 _WISH: TypeAdapter[Wish] = TypeAdapter(Wish)
 Done = tuple[int, Job | None]
 
