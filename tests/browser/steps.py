@@ -45,7 +45,9 @@ def hand_on(page: Page, *names: str) -> None:
 
 
 def as_a_file(page: Page) -> None:
-    page.get_by_text("As a file of one format").click()
+    details = page.locator("details.file")
+    details.get_by_text("As a file of one format").click()
+    expect(details).to_have_attribute("open", "")
 
 
 def tab_to(page: Page, name: str) -> None:

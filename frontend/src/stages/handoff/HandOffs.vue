@@ -50,6 +50,8 @@ const sections = ref<string[]>([])
 const ofCourse = computed(() => summary.value?.sections ?? [])
 const hasQuiz = computed(() => codes.value.some((code) => code.startsWith('quiz')))
 const started = ref('')
+/** Stays open when what is above is drawn anew. */
+const asFile = ref(false)
 
 watch(codes, (now) => void router.replace({ query: { what: now.join(' ') } }))
 
@@ -152,7 +154,7 @@ const fresh = computed(() => (jobs.value ?? []).find((job) => job.work === 'hand
         }}</span>
         <span v-if="asking" class="faint" role="status">asking…</span>
       </div>
-      <details class="file">
+      <details class="file" :open="asFile" @toggle="asFile = ($event.target as HTMLDetailsElement).open">
         <summary>As a file of one format, whoever it is for</summary>
         <AsFile :what="scopes[0]!" />
       </details>
