@@ -433,10 +433,3 @@ def test_a_passage_belongs_to_the_questions_that_it_names():
     bank = read_source(("test.txt", SECTIONS["a passage for some"][0].encode())).bank
     assert [item.stimulus for item in bank.items] == ["s1", "s1", None]
     assert bank.stimuli[0].content.startswith("<p>Water moves")
-
-
-@pytest.mark.parametrize("heading", ["", "# Erosion\n\n", "Week {n}\n\n"])
-@pytest.mark.parametrize("tests", [3, 14, 60])
-def test_many_short_tests_that_each_begin_at_one_are_all_read(heading, tests):
-    text = "".join(f"{heading.format(n=n)}1. Which is {n}?\na. this {n}\n*b. that\n\n2. Whose is {n}?\n*a. his\nb. hers {n}\n\n" for n in range(1, tests + 1))  # fmt: skip
-    assert len(read_source(("tests.txt", text.encode())).bank.items) == 2 * tests

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from rogatum.core.receiving import read_source
 from tests.core.plain import key_of
 
@@ -104,3 +106,10 @@ def test_a_heading_of_a_type_needs_no_blank_line_behind_an_answered_question():
     text = "1. Which?\na. x\nb. y\nANS: B  OBJ: 2.1\nTRUE/FALSE\n2. Loam is a texture.\nANS: T\n"
     first, second = read_source(("t.txt", text.encode())).bank.items
     assert first.metadata == {"outcome": ["2.1"]} and (second.type, second.answer) == ("true_false", True)
+
+
+@pytest.mark.parametrize("heading", ["", "# Erosion\n\n", "Week {n}\n\n"])
+@pytest.mark.parametrize("tests", [3, 14, 60])
+def test_many_short_tests_that_each_begin_at_one_are_all_read(heading, tests):
+    text = "".join(f"{heading.format(n=n)}1. Which is {n}?\na. this {n}\n*b. that\n\n2. Whose is {n}?\n*a. his\nb. hers {n}\n\n" for n in range(1, tests + 1))  # fmt: skip
+    assert len(read_source(("tests.txt", text.encode())).bank.items) == 2 * tests

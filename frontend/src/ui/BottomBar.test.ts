@@ -14,6 +14,7 @@ const job = (fields = {}) => ({
   done: 0,
   total: 1,
   seen: false,
+  changes: false,
   problem: null,
   result: {},
   ...fields,
@@ -72,7 +73,7 @@ it('undoes what was done last that is not undone, by hand or by key', async () =
 it('undoes nothing by key while the last that was asked for is still being done', async () => {
   const jobs: unknown[] = [job({ state: 'running' })]
   const { posted, view } = await bar(jobs, [done(7)])
-  jobs.push(job({ id: 'k', work: 'check-many', label: 'Left out 900', state: 'waiting' }))
+  jobs.push(job({ id: 'k', label: 'Left out 900', state: 'waiting', changes: true }))
   handleKey(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }))
   await flushPromises()
   expect(posted()).toEqual([])

@@ -6,7 +6,7 @@ import { client, ok, type Schemas } from '@/api/client'
 import { isUnderWay, jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
 
 import { useJobNotice } from './jobNotice'
-import { jobWatch, makesChange, wordsOf } from './jobs'
+import { jobWatch, wordsOf } from './jobs'
 import { say, sayProblem, sayRest, said } from './say'
 import { useShortcuts } from './shortcuts'
 import { useCourse } from './useCourse'
@@ -62,7 +62,7 @@ async function undoLast(): Promise<void> {
     ] as const
     const [done, now] = await Promise.all(asked)
     const operation = lastOf(done)
-    const still = now.find((job) => isUnderWay(job) && makesChange(job))
+    const still = now.find((job) => isUnderWay(job) && job.changes)
     if (still) say(`${still.label} is still being done. It can be undone when it is there.`)
     else if (operation) undo.mutate({ id: operation.id })
   } catch (problem) {

@@ -20,12 +20,6 @@ export function jobWatch<J extends Job>(): (course: number, jobs: J[]) => J[] {
   }
 }
 
-// What changes nothing that could be undone as one.
-const NO_CHANGE = new Set(['read', 'compare', 'alike', 'hand-off', 'hand-on', 'undo'])
-
-/** Whether a job makes what is the last that was done, once it is there. */
-export const makesChange = (job: Pick<Schemas['JobOut'], 'work'>): boolean => !NO_CHANGE.has(job.work)
-
 interface QuizMade {
   title: string
   left_out: number

@@ -59,7 +59,7 @@ def start_handoff(
     return start_job(course, user, "hand-off", f"Write {what.title} as {entry.label}", arguments)
 
 
-@work("hand-off", lane=CHANGING)
+@work("hand-off", lane=CHANGING, changes=False)
 def handoff_work(job: Job, at_work: AtWork) -> None:
     """Writes, reads back and compares apart; what was written is kept with its ledger or not at all."""
     course, said = job.course, job.arguments

@@ -91,7 +91,7 @@ class _Errand:
     done: dict[str, list[str]]
 
 
-@work("hand-on", lane=CHANGING)
+@work("hand-on", lane=CHANGING, changes=False)
 def hand_on_work(job: Job, at_work: AtWork) -> None:
     """Makes all folders, then keeps all of them or none."""
     course, said = job.course, job.arguments

@@ -11,6 +11,7 @@ from ninja import Schema
 from rogatum.web.courses.schemas import Counted
 from rogatum.web.errors import Problem
 from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import WORKS
 
 
 class JobOut(Schema):
@@ -24,6 +25,12 @@ class JobOut(Schema):
     created: datetime
     result: dict[str, Any] | None
     problem: Problem | None
+    changes: bool
+
+    @staticmethod
+    def resolve_changes(job: Job) -> bool:
+        """Whether it makes an operation that can be undone."""
+        return job.work in WORKS and WORKS[job.work].changes
 
 
 class WorkerOut(Schema):

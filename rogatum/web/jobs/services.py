@@ -164,16 +164,17 @@ Work = Callable[[Job, AtWork], None]
 class _Registered:
     run: Work
     lane: str
+    changes: bool
 
 
 WORKS: dict[str, _Registered] = {}
 
 
-def work(name: str, lane: str) -> Callable[[Work], Work]:
-    """Registers a function as the work of jobs of this name."""
+def work(name: str, lane: str, changes: bool = True) -> Callable[[Work], Work]:
+    """Registers a function as the work of jobs of this name; `changes` says whether it makes an operation that can be undone."""
 
     def register(function: Work) -> Work:
-        WORKS[name] = _Registered(function, lane)
+        WORKS[name] = _Registered(function, lane, changes)
         return function
 
     return register

@@ -33,7 +33,7 @@ def start_opening(user: Any, stream: BinaryIO, name: str) -> Job:
             return start_own_job(user, OPENING, f"Open {title}", {"sha256": stored.sha256, "name": name})
 
 
-@work(OPENING, lane=CHANGING)
+@work(OPENING, lane=CHANGING, changes=False)
 def open_work(job: Job, at_work: AtWork) -> None:
     """Looks at all of the file first, apart, and then fills a course that nobody sees before it is whole."""
     said = job.arguments

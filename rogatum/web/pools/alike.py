@@ -44,7 +44,7 @@ def start_looking(course: Course, user: Any) -> Job:
     return waiting.first() or start_job(course, user, "alike", "Look for near-duplicates in all courses", {})
 
 
-@work("alike", lane=READING)
+@work("alike", lane=READING, changes=False)
 def alike_work(job: Job, at_work: AtWork) -> None:
     """Finds the pairs anew; what was decided about a pair holds as long as both its items are as they were."""
     seen = Item.objects.filter(course__in=courses.courses_for(job.user)).exclude(type="information").order_by("pk")

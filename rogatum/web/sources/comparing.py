@@ -43,7 +43,7 @@ def start_comparison(a: Reading, b: Reading, user: Any) -> Job:
     return start_job(a.source.course, user, "compare", label, {"a": a.pk, "b": b.pk})
 
 
-@work("compare", lane=CHANGING)
+@work("compare", lane=CHANGING, changes=False)
 def compare_work(job: Job, at_work: AtWork) -> None:
     mine = Reading.objects.filter(source__course=job.course).select_related("source")
     a, b = (get_object_or_404(mine, pk=job.arguments[side]) for side in ("a", "b"))

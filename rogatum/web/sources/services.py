@@ -107,7 +107,7 @@ def _remember_columns(source: Source, columns: dict[str, str]) -> None:
         course.save(update_fields=["columns"])
 
 
-@work("read", lane=READING)
+@work("read", lane=READING, changes=False)
 def read_work(job: Job, at_work: AtWork) -> None:
     """Reads a source in full, apart, and only then stores the reading."""
     source = get_object_or_404(Source.objects.select_related("course"), pk=job.arguments["source"], course=job.course)

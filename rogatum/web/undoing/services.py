@@ -64,7 +64,7 @@ def _put_back(operation: Operation, user: Any, in_part: bool) -> Job | None:
     return None
 
 
-@work("undo", lane=CHANGING)
+@work("undo", lane=CHANGING, changes=False)
 def undo_work(job: Job, at_work: AtWork) -> None:
     """Puts much back, in short transactions between which others can work; what they come in the way of stays as it is."""
     said = job.arguments
