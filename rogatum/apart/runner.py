@@ -32,6 +32,8 @@ log = logging.getLogger(__name__)
 MEBIBYTE = 1024 * 1024
 LONGEST_MESSAGE = 4 * MEBIBYTE
 LOOK_EVERY = 0.1
+# What somebody waits for at the page, and what others wait for with the lock on writing held, goes before a task.
+GIVES_WAY_BY = 5
 _CLONE_NEWUSER, _CLONE_NEWNET = 0x10000000, 0x40000000
 Progress = Callable[[int, int], None]
 
@@ -215,6 +217,7 @@ def _let_go_of_the_forking_process() -> None:
 
 def _confine(bounds: Bounds) -> None:
     os.setsid()
+    os.nice(GIVES_WAY_BY)
     _let_go_of_the_forking_process()
     if dies_with_parent := end_with_parent():
         dies_with_parent()

@@ -7,9 +7,11 @@ from typing import Any
 from django.conf import settings
 from django.db.backends.sqlite3 import base
 
+from rogatum.web.database.giving_way import Precedence
 from rogatum.web.database.holders import holder
 
 log = logging.getLogger("rogatum.web.locks")
+precedence = Precedence()
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
@@ -20,6 +22,11 @@ class DatabaseWrapper(base.DatabaseWrapper):
     def _start_transaction_under_autocommit(self) -> None:
         super()._start_transaction_under_autocommit()  # type: ignore[no-untyped-call]
         self._since = time.monotonic()
+        precedence.take(self)
+
+    def create_cursor(self, name: str | None = None) -> Any:
+        precedence.give_way(self)
+        return super().create_cursor(name)
 
     def _commit(self) -> Any:
         done = super()._commit()
@@ -31,7 +38,12 @@ class DatabaseWrapper(base.DatabaseWrapper):
         self._told()
         return done
 
+    def _close(self) -> None:
+        super()._close()  # type: ignore[no-untyped-call]
+        self._told()
+
     def _told(self) -> None:
+        precedence.give_up(self)
         if self._since is None:
             return
         held, self._since = time.monotonic() - self._since, None

@@ -1,0 +1,49 @@
+"""Whoever holds the lock on writing goes first among the threads of a process, and keeps nobody for long."""
+
+from __future__ import annotations
+
+import threading
+
+import pytest
+from django.db import transaction
+
+from rogatum.web.database import giving_way
+from rogatum.web.database.base import precedence
+from rogatum.web.database.giving_way import Precedence
+
+
+def read_beside(order: Precedence) -> threading.Event:
+    """A thread that reads; what is returned is set when it has gone on."""
+    read = threading.Event()
+    threading.Thread(target=lambda: (order.give_way("a reader"), read.set()), daemon=True).start()
+    return read
+
+
+def test_who_reads_goes_on_when_it_is_written(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(giving_way, "LONGEST", 3600)
+    order = Precedence()
+    order.take("a writer")
+    order.give_way("a writer")  # does not wait for itself
+    read = read_beside(order)
+    order.give_up("another that wrote before")
+    assert not read.wait(0.1)
+    order.give_up("a writer")
+    assert read.wait(60)
+
+
+def test_a_long_transaction_is_not_waited_for() -> None:
+    order = Precedence()
+    order.take("a writer that never ends")
+    assert read_beside(order).wait(60)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_every_way_out_of_a_transaction_lets_others_go_on(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(giving_way, "LONGEST", 3600)
+    with transaction.atomic():
+        inside = read_beside(precedence)
+        assert not inside.wait(0.1)
+    assert inside.wait(60)
+    with pytest.raises(ZeroDivisionError), transaction.atomic():
+        _ = 1 / 0
+    assert read_beside(precedence).wait(60)
