@@ -14,10 +14,10 @@ from typing import Any
 from django.db import IntegrityError, models, transaction
 
 from rogatum.web.bulk import save_columns
-from rogatum.web.courses.history import in_parts
 from rogatum.web.courses.models import Operation
 from rogatum.web.courses.recorded import holders_of, model_of, refreshed
 from rogatum.web.courses.undo_plan import ORDER, Kind, Obstacle, Plan, held_obstacle, later_on, staying
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 
 # How many rows one short transaction puts back.
@@ -128,7 +128,7 @@ def _steps(plan: Plan) -> Iterator[_Step]:
         keys = plan.keys(kind, table)
         if table == "pool" and kind != "changed":
             keys = _by_depth(plan, kind, keys)
-        for part in in_parts(keys, STEP):
+        for part in in_steps(keys, STEP):
             yield _Step(kind, table, part, _rows_before(plan, kind, table, part))
 
 

@@ -17,6 +17,8 @@ precedence = Precedence()
 class DatabaseWrapper(base.DatabaseWrapper):
     """Tells of transactions that hold the lock on writing for longer than `settings.LOCK_TOLD` seconds."""
 
+    # The longest that a transaction held it, in seconds, since this was last set to none (`steps.py`).
+    held: float = 0.0
     _since: float | None = None
 
     def _start_transaction_under_autocommit(self) -> None:
@@ -47,5 +49,6 @@ class DatabaseWrapper(base.DatabaseWrapper):
         if self._since is None:
             return
         held, self._since = time.monotonic() - self._since, None
+        self.held = max(self.held, held)
         if held >= settings.LOCK_TOLD:
             log.warning("held the lock on writing for %.2f s: %s", held, holder.get())

@@ -12,9 +12,9 @@ from pydantic import BaseModel
 from rogatum.core.quizzes.settings import Settings
 from rogatum.core.saved.rows import Admitted, Head, MediaRow, OperationRow, PartItemRow, PartRow, PoolRow, QuizRow
 from rogatum.web.bulk import save_columns
-from rogatum.web.courses.history import in_parts
 from rogatum.web.courses.models import Change, Course, CourseMedia, Operation, Section
 from rogatum.web.courses.services import known_zone
+from rogatum.web.database.steps import in_steps
 from rogatum.web.files import MEDIA
 from rogatum.web.jobs.services import AtWork
 from rogatum.web.pools.models import Item, Pool
@@ -78,17 +78,17 @@ class Filling:
     def _pools(self) -> None:
         rows = list(self._rows("pools", PoolRow))
         numbers = self.numbers["pool"]
-        for part in in_parts(rows, SMALL):
+        for part in in_steps(rows, SMALL):
             with self.at_work.step():
                 made = Pool.objects.bulk_create(Pool(course=self.course, name=row.name, position=row.position) for row in part)
             numbers.update({row.id: pool.pk for row, pool in zip(part, made, strict=True)})
         lying = [Pool(pk=numbers[row.id], parent_id=numbers[row.parent]) for row in rows if row.parent is not None]
-        for some in in_parts(lying, SMALL):
+        for some in in_steps(lying, SMALL):
             with self.at_work.step():
                 save_columns(some, ["parent_id"])
 
     def _items(self) -> None:
-        for part in in_parts(self._rows("items", Admitted), STEP):
+        for part in in_steps(self._rows("items", Admitted), STEP):
             made = [self._item(entry) for entry in part]
             with self.at_work.step():
                 Item.objects.bulk_create(made)
@@ -114,19 +114,19 @@ class Filling:
 
     def _quizzes(self) -> None:
         rows = list(self._rows("quizzes", QuizRow))
-        for some in in_parts(rows, SMALL):
+        for some in in_steps(rows, SMALL):
             with self.at_work.step():
                 made = Quiz.objects.bulk_create(Quiz(course=self.course, title=row.title, settings=row.settings) for row in some)
             self.numbers["quiz"].update({row.id: quiz.pk for row, quiz in zip(some, made, strict=True)})
         planned = [Quiz(pk=self.numbers["quiz"][row.id], plan=self._plan(row.plan)) for row in rows if row.plan]
-        for quizzes in in_parts(planned, SMALL):
+        for quizzes in in_steps(planned, SMALL):
             with self.at_work.step():
                 save_columns(quizzes, ["plan"])
-        for parts in in_parts(self._rows("parts", PartRow), SMALL):
+        for parts in in_steps(self._rows("parts", PartRow), SMALL):
             with self.at_work.step():
                 stored = Part.objects.bulk_create(self._part(row) for row in parts)
             self.numbers["part"].update({row.id: part.pk for row, part in zip(parts, stored, strict=True)})
-        for entries in in_parts(self._rows("entries", PartItemRow), SMALL):
+        for entries in in_steps(self._rows("entries", PartItemRow), SMALL):
             with self.at_work.step():
                 held = PartItem.objects.bulk_create(self._entry(row) for row in entries)
             self.numbers["partitem"].update({row.id: entry.pk for row, entry in zip(entries, held, strict=True)})
@@ -161,7 +161,7 @@ class Filling:
 
     def _history(self) -> None:
         """What was done, by whom: as history of the rows that are still there. It cannot be undone here."""
-        for part in in_parts(self._rows("history", OperationRow), STEP):
+        for part in in_steps(self._rows("history", OperationRow), STEP):
             with self.at_work.step():
                 made = Operation.objects.bulk_create(
                     Operation(course=self.course, user=self.user, label=row.label[:300], by=row.by or "somebody", undone=row.undone)
@@ -171,7 +171,7 @@ class Filling:
                     operation.created = row.created.astimezone(UTC)
                 save_columns(made, ["created"])
             changes = (change for row, operation in zip(part, made, strict=True) for change in self._changes(row, operation))
-            for some in in_parts(changes, STEP):
+            for some in in_steps(changes, STEP):
                 with self.at_work.step():
                     Change.objects.bulk_create(some)
 

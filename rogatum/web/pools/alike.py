@@ -19,9 +19,10 @@ from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.duplicates import near_pairs
 from rogatum.core.pools.merging import MergedItem, merged
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of, in_parts
+from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import copy_media, media_size
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
@@ -80,10 +81,10 @@ def _keep_pairs(user: Any, found: dict[tuple[int, int], LikePair], at_work: AtWo
             same.add((a, b))
         else:
             gone.append(key)
-    for part in in_parts(gone, BATCH):
+    for part in in_steps(gone, BATCH):
         with at_work.step():
             LikePair.objects.filter(pk__in=part).delete()
-    for fresh in in_parts((pair for key, pair in found.items() if key not in same), BATCH):
+    for fresh in in_steps((pair for key, pair in found.items() if key not in same), BATCH):
         with at_work.step():
             there = set(Item.objects.filter(pk__in={key for p in fresh for key in (p.a_id, p.b_id)}).values_list("pk", flat=True))
             LikePair.objects.bulk_create(p for p in fresh if p.a_id in there and p.b_id in there)

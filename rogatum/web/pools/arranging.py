@@ -16,6 +16,7 @@ from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import can_see, must
 from rogatum.web.courses.services import KEPT_FOR
+from rogatum.web.database.steps import Pace
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -94,12 +95,12 @@ def merge_work(job: Job, at_work: AtWork) -> None:
     into = get_object_or_404(Pool.objects.select_related("course"), pk=said["into"], course=course)
     others = list(Pool.objects.filter(course=course, pk__in=said["pools"]))
     words = f"{len(others)} {'pool' if len(others) == 1 else 'pools'} into {into.name}"
-    staged, done = Staged(at_work, f"Merged {words}"), 0
+    staged, done, pace = Staged(at_work, f"Merged {words}"), 0, Pace(many.STEP)
     for other in others:
         _refuse_into_itself(other, into)
         for leaving, holding in list(_meeting(other, into)):
             lying = Item.objects.filter(pool=leaving).order_by("pk").values_list("pk", flat=True)
-            while keys := list(lying[: many.STEP]):
+            while keys := list(lying[: pace.next()]):
                 with staged.step() as record:
                     done += many.move_rows(Item.objects.filter(pool=leaving, pk__in=keys), record.current(holding), record)
                 at_work.progress(done, done + lying.count())

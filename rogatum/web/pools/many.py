@@ -20,6 +20,7 @@ from rogatum.web.courses.history import Recorder, fields_of, in_parts
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import copy_media, own_media
+from rogatum.web.database.steps import Pace, in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -89,7 +90,7 @@ def change_work(job: Job, at_work: AtWork) -> None:
     selection, change = Selection(**said["selection"]), _CHANGE.validate_python(said["change"])
     keys = list(selected(course, selection).values_list("pk", flat=True))
     told, staged, done = Tally(), Staged(at_work, change_words(change)), 0
-    for part in in_parts(keys, STEP):
+    for part in in_steps(keys, STEP):
         made = [entry for row in _in_order(part) for entry in _become(row, change, told)]
         with staged.step() as record:
             _save_as_seen(made, change, told, record)
@@ -181,7 +182,7 @@ Step = Callable[[QuerySet[Item], Recorder], int]
 def _in_steps(job: Job, at_work: AtWork, course: Course, label: Callable[[str], str], step: Step) -> None:
     """Does something to the items of a job, which lie in a course, in short transactions. `label` says what, told how many."""
     keys, staged, count, done = job.arguments["items"], Staged(at_work, job.label), 0, 0
-    for part in in_parts(keys, STEP):
+    for part in in_steps(keys, STEP):
         with staged.step() as record:
             count += step(Item.objects.filter(course=course, pk__in=part), record)
         done += len(part)
@@ -329,8 +330,8 @@ def delete_pool_work(job: Job, at_work: AtWork) -> None:
     pool = get_object_or_404(Pool.objects.select_related("course"), pk=job.arguments["pool"], course=job.course)
     staged, deleted = Staged(at_work, f"Deleted the pool {pool.name}"), 0
     lying = _lying_in(pool)[1]
-    count = lying.count()
-    while keys := list(lying.order_by("pk").values_list("pk", flat=True)[:STEP]):
+    count, pace = lying.count(), Pace(STEP)
+    while keys := list(lying.order_by("pk").values_list("pk", flat=True)[: pace.next()]):
         with staged.step() as record:
             deleted += _delete(Item.objects.filter(pk__in=keys), record)
         at_work.progress(deleted, count)

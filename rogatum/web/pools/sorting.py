@@ -16,9 +16,10 @@ from rogatum.core.pools.sorting import Sorter, Suggestion
 from rogatum.core.pools.splitting import WAYS, Group, split_by, split_by_content
 from rogatum.core.pools.words import Wording, wording_of
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, in_parts
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.courses.rules import must
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -223,7 +224,7 @@ def split_work(job: Job, at_work: AtWork) -> None:
         made = [_new_pool(course, below, wanted.name, record) for wanted in pools]
     of = sum(len(wanted.items) for wanted in pools)
     for wanted, pool in zip(pools, made, strict=True):
-        for part in in_parts(wanted.items, many.STEP):
+        for part in in_steps(wanted.items, many.STEP):
             with staged.step() as record:
                 moved += _move(course, part, record.current(pool), record)
             at_work.progress(moved, of)

@@ -16,10 +16,11 @@ from rogatum import apart
 from rogatum.core.formats.shared.base import TEACHERS_COPY
 from rogatum.core.items import Bank
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, in_parts
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.members import account_named
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import OFFERS
 from rogatum.web.handoffs.banks import bank_of
@@ -141,7 +142,7 @@ def copy_work(job: Job, at_work: AtWork) -> None:
     staged, done = Staged(at_work, f"Copied {count_words(len(sent.rows))} from {source.name}"), 0
     with staged.step() as record:
         made = _made_pools(job.course, sent, record)
-    for part in in_parts(sent.rows, many.STEP):
+    for part in in_steps(sent.rows, many.STEP):
         with staged.step() as record:
             many.copy_rows(part, source, job.course, lambda row: made[row.pool_id], record)
         done += len(part)

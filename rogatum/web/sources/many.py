@@ -20,9 +20,10 @@ from rogatum.core.items import item_from
 from rogatum.core.items.parts import is_question_type
 from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of, in_parts
+from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import own_media
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -98,7 +99,7 @@ def _do(course: Course, user: Any, what: str, **said: Any) -> Done:
 def work_on_many(job: Job, at_work: AtWork) -> None:
     intent = _INTENTS[job.arguments["what"]](job.course, **job.arguments["said"])
     staged, count, done = Staged(at_work, job.label), 0, 0
-    for part in in_parts(intent.keys, STEP):
+    for part in in_steps(intent.keys, STEP):
         found = intent.found_out(part)
         with staged.step() as record:
             count += intent.write(found, record)

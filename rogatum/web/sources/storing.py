@@ -26,9 +26,9 @@ from rogatum.core.items.identity import identities
 from rogatum.core.items.key import marks_in_words
 from rogatum.core.quizzes.model import renumbered
 from rogatum.web.bulk import save_columns
-from rogatum.web.courses.history import in_parts
 from rogatum.web.courses.recorded import follows_from, left_behind_by
 from rogatum.web.courses.services import store_media
+from rogatum.web.database.steps import in_steps
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 
@@ -135,9 +135,9 @@ def write_reading(source: Source, read: CoreReading) -> Written:
     try:
         for row in rows:
             row.reading = reading
-        for part in in_parts(rows, STEP):
+        for part in in_steps(rows, STEP):
             ReadingItem.objects.bulk_create(part)
-        for shown in in_parts(enumerate(chunks), STEP // 10):
+        for shown in in_steps(enumerate(chunks), STEP // 10):
             ViewChunk.objects.bulk_create([ViewChunk(reading=reading, number=n, lines=chunk) for n, chunk in shown])
     except BaseException:
         discard(reading)
@@ -147,7 +147,7 @@ def write_reading(source: Source, read: CoreReading) -> Written:
 
 def discard(reading: Reading) -> None:
     """Removes a reading that is not wanted any more."""
-    for part in in_parts(ReadingItem.objects.filter(reading=reading).values_list("pk", flat=True), STEP * 10):
+    for part in in_steps(ReadingItem.objects.filter(reading=reading).values_list("pk", flat=True), STEP * 10):
         ReadingItem.objects.filter(pk__in=part).delete()
     reading.delete()
 

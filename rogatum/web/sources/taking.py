@@ -18,8 +18,9 @@ from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
 from rogatum.core.pools.naming import DEFAULT_PATTERN
 from rogatum.web.bulk import set_each
-from rogatum.web.courses.history import Recorder, in_parts
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -142,7 +143,7 @@ def take(at_work: AtWork, wanted: Sequence[Wanted], told_of: str) -> None:
         taking = Taking(one.reading, naming)
         takings.append((one, taking))
         keys = list(waiting(one.reading, one.which, one.positions).values_list("pk", flat=True))
-        for part in in_parts(keys, STEP):
+        for part in in_steps(keys, STEP):
             ready = [_readied(row, one.reading, near) for row in ReadingItem.objects.filter(pk__in=part)]
             with staged.step() as record:
                 taking.take(ready, bool(said.get("duplicates_too")), record)

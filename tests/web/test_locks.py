@@ -1,15 +1,16 @@
-"""Whoever holds the lock on writing goes first among the threads of a process, and keeps nobody for long."""
+"""What keeps locks on writing short: whoever holds one goes first, and writes as much as the last time allows."""
 
 from __future__ import annotations
 
 import threading
 
 import pytest
-from django.db import transaction
+from django.db import connection, transaction
 
 from rogatum.web.database import giving_way
 from rogatum.web.database.base import precedence
 from rogatum.web.database.giving_way import Precedence
+from rogatum.web.database.steps import AIM, in_steps
 
 
 def read_beside(order: Precedence) -> threading.Event:
@@ -47,3 +48,11 @@ def test_every_way_out_of_a_transaction_lets_others_go_on(monkeypatch: pytest.Mo
     with pytest.raises(ZeroDivisionError), transaction.atomic():
         _ = 1 / 0
     assert read_beside(precedence).wait(60)
+
+
+def test_steps_are_as_large_as_the_last_one_allows() -> None:
+    held, sizes = iter([0.0, 4 * AIM, AIM, AIM * 0.9, 0.01, 0.01, 1000 * AIM, *([0.0] * 100)]), []
+    for part in in_steps(range(600), 100):
+        sizes.append(len(part))
+        connection.held = next(held)
+    assert sizes[:9] == [100, 100, 25, 25, 25, 50, 100, 1, 2] and sum(sizes) == 600
