@@ -32,6 +32,7 @@ from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 from lxml import etree  # noqa: E402
 
+from benchmarks.crowd import Crowd  # noqa: E402
 from benchmarks.material import PICTURE, bank_of, large_course, page_of, text_of  # noqa: E402
 from benchmarks.quizzes import LargeQuiz  # noqa: E402
 from rogatum.core.fidelity import compare  # noqa: E402
@@ -245,6 +246,7 @@ def main() -> None:
     duplicates(LARGE)
     suggesting(user, LARGE)
     LargeQuiz(user, DATA).report(seconds, report)
+    Crowd(DATA / "crowd").report(report)
 
 
 if __name__ == "__main__":

@@ -152,15 +152,14 @@ def _store_part(quiz: Quiz, row: Part | None, part: CorePart, position: int, tre
 def _store_items(part: Part, wanted: Sequence[int], record: Recorder) -> None:
     known, kept = {entry.item_id: entry for entry in part.entries.all()}, set(wanted)
     record.delete(entry for key, entry in known.items() if key not in kept)
-    fresh = []
+    fresh, moved = [], []
     for position, key in enumerate(wanted):
         entry = known.get(key)
         if entry is None:
             fresh.append(PartItem(part=part, item_id=key, position=position))
         elif entry.position != position:
-            before = fields_of(entry)
+            moved.append((entry, fields_of(entry)))
             entry.position = position
-            entry.save(update_fields=["position"])
-            record.changed("partitem", entry, before)
+    record.save("partitem", moved)
     add_rows(fresh)
     record.created("partitem", PartItem.objects.filter(part=part, item__in=[entry.item_id for entry in fresh]))
