@@ -28,10 +28,10 @@ from rogatum.web.courses.sections import set_time
 from rogatum.web.courses.services import create_course, set_outcomes
 from rogatum.web.handoffs.banks import chosen
 from rogatum.web.handoffs.models import HandOff
+from rogatum.web.handoffs.repairing import apply_repair
 from rogatum.web.handoffs.services import start_handoff
 from rogatum.web.handoffs.standing_in import send_to_stand_in
 from rogatum.web.handoffs.to_receivers import Wanted, start_handing_on
-from rogatum.web.handoffs.wordings import apply_repair
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import start_job
 from rogatum.web.pools.alike import start_looking

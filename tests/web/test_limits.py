@@ -64,6 +64,15 @@ def content(stem: str) -> Case:
     return call
 
 
+def choices(count: int) -> Case:
+    def call(api: Api, course: int) -> Ask:
+        row = Item.objects.filter(course=course, type="multiple_choice").first()
+        some = [{"id": f"c{n}", "content": f"choice {n}", "weight": float(n == 0)} for n in range(count)]
+        return lambda: api.call("put", f"/items/{row.pk}", {"item": row.body | {"choices": some}})[0]
+
+    return call
+
+
 def points(number: float) -> Case:
     change = {"selection": {"all_matching": True}, "change": {"kind": "points", "points": number}}
     return asking("post", "/courses/{course}/items/change", change)
@@ -131,7 +140,14 @@ def a_file(size: int) -> Case:
 # By the rows of the page: what is asked at the bound and beyond it, each with the answer.
 CASES: dict[str, list[tuple[Case, int]]] = {
     "upload, request": [(a_file(MEGABYTE), 200), (content("x" * 61 * MEGABYTE), 413)],
-    "numbers, texts, lists": [(points(10_000), 200), (points(10_001), 422)],
+    "numbers, texts, lists": [
+        (points(10_000), 200),
+        (points(10_001), 422),
+        (content("<p>loam</p>" * 90_000), 200),
+        (content("<p>loam</p>" * 91_000), 422),
+        (choices(19_900), 200),
+        (choices(20_000), 422),
+    ],
     "content of items": [
         (content("<table><tr><td>" * 3 + "x" + "</td></tr></table>" * 3), 200),
         (content("<ul><li>" * 5000 + '<td colspan="999999999">'), 200),

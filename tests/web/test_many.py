@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from rogatum.web.courses.models import Course, CourseMedia, Operation
 from rogatum.web.courses.services import KEPT_FOR, create_course, purge_courses
+from rogatum.web.handoffs.models import Wording
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import settle_all
 from rogatum.web.pools import many
@@ -80,10 +81,15 @@ def told() -> list:
     ]
     held = [(entry.part.quiz.title, entry.part.position, entry.item.digest) for entry in PartItem.objects.all()]
     pools = [(pool.course.name, trees[pool.course_id].path(pool.pk)) for pool in Pool.objects.all()]
-    return [sorted(rows, key=str) for rows in (items, parts, held, pools)]
+    worded = [(wording.item.digest, wording.receiver, wording.body, wording.done) for wording in Wording.objects.all()]
+    return [sorted(rows, key=str) for rows in (items, parts, held, pools, worded)]
 
 
-@pytest.mark.parametrize("what", [*DONE, "delete-pool", "send", "carry", "carry-copied"])
+def repair(place: str) -> dict:
+    return {"what": ALL, "receiver": "written-numbers", "repair": "turn:fill_in", "place": place}
+
+
+@pytest.mark.parametrize("what", [*DONE, "delete-pool", "send", "carry", "carry-copied", "repair-pool", "repair-receiver"])
 def test_many_are_done_in_short_steps_as_few_at_once(api, course, pools, mara, monkeypatch, what):
     other = create_course(mara, "Field Methods 210").pk
     if what.startswith("carry"):
@@ -94,6 +100,8 @@ def test_many_are_done_in_short_steps_as_few_at_once(api, course, pools, mara, m
         "send": ("post", f"/courses/{course}/pools/send", {"pools": [pool["id"] for pool in pools], "courses": [other]}),
         "carry": ("post", f"/courses/{course}/quizzes/carry", {"course": other, "quizzes": what.startswith("carry") and [quiz["id"]]}),
         "carry-copied": ("post", f"/courses/{course}/quizzes/carry", {"course": course, "quizzes": what.startswith("carry") and [quiz["id"]], "pools": "copied"}),
+        "repair-pool": ("post", f"/courses/{course}/forecast/repair", repair("pool")),
+        "repair-receiver": ("post", f"/courses/{course}/forecast/repair", repair("receiver")),
     }.get(what) or ("post", *asked(what, course, pools))  # fmt: skip
     changed = other if what in ("send", "carry") else course
     before = told()

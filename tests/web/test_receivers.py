@@ -14,6 +14,9 @@ from PIL import Image
 
 from rogatum.core.items.content import formula_from_tex
 from rogatum.core.receivers.shipped import NAMES
+from rogatum.web.handoffs import repairing
+from rogatum.web.handoffs.models import Wording
+from rogatum.web.pools.models import Item
 from tests.web.conftest import Api
 
 ALL = {"selection": {"all_matching": True}}
@@ -73,7 +76,7 @@ def test_a_number_becomes_its_forms_for_one_receiver_and_the_pool_keeps_the_numb
     item = int(offer["items"][0].removeprefix("i"))
     seen = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": "written-numbers", "item": item})
     assert seen["told"]["facets"]["type"] == "changed" and seen["wording"] is None
-    assert repair(api, course, "written-numbers", "turn:fill_in") == {"items": 1}
+    assert repair(api, course, "written-numbers", "turn:fill_in")["count"] == 1
     seen = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": "written-numbers", "item": item})
     texts = {answer["text"] for answer in seen["wording"]["answers"]}
     assert (
@@ -248,7 +251,7 @@ def test_formulas_become_pictures_that_carry_their_tex(api, course, pools):
     item = with_stem(api, course, "true_false", f"Is {formula} the density?")
     key = own_sheet(api, content={"formulas": "text"})
     assert lines_of(api, course, ALL, [key])[1][key]["facets"]["math"] == {"lost": 1, "same": 4}
-    assert repair(api, course, key, "formulas-to-pictures") == {"items": 1}
+    assert repair(api, course, key, "formulas-to-pictures")["count"] == 1
     worded = api.ok("post", f"/courses/{course}/forecast/item", {"what": ALL, "receiver": key, "item": item})["wording"]
     assert 'alt="\\(\\frac{m}{V}\\)"' in worded["stem"] and "<math" not in worded["stem"]
     assert "math" not in {facet for facet, sums in lines_of(api, course, ALL, [key])[1][key]["facets"].items() if "lost" in sums}
@@ -336,7 +339,7 @@ def test_a_repair_of_many_asks_as_often_as_of_few_but_for_what_it_writes(api, co
         )
         body = {"what": ALL, "receiver": key, "repair": "turn:multiple_response"}
         with CaptureQueriesContext(connection) as queries:
-            done = api.ok("post", f"/courses/{course}/forecast/repair", body)["items"]
+            done = api.ok("post", f"/courses/{course}/forecast/repair", body)["count"]
         counts.append(len(queries) - 6 * done)
     assert counts[0] == counts[1]
 
@@ -346,3 +349,16 @@ def test_the_lengths_of_an_item_are_counted_as_limits_count_them(api):
     assert api.ok("post", "/item-lengths", {"item": item}) == {"stem": 7, "options": [4]}
     truth = {"id": "x", "type": "true_false", "stem": "So?", "answer": True}
     assert api.ok("post", "/item-lengths", {"item": truth}) == {"stem": 3, "options": []}
+
+
+@pytest.mark.parametrize("place", ["pool", "receiver"])
+def test_what_somebody_changed_while_a_repair_was_worked_out_is_repaired_as_it_is_now(api, course, pools, monkeypatch, place):
+    def then_changed(repair, keys, find=repairing._Repair.found_out):
+        found = find(repair, keys)
+        with_stem(api, course, "numeric", "Asked otherwise")
+        return found
+
+    monkeypatch.setattr(repairing._Repair, "found_out", then_changed)
+    assert repair(api, course, "written-numbers", "turn:fill_in", place=place)["count"] == 1
+    rows = Item.objects.filter(course=course) if place == "pool" else Wording.objects.all()
+    assert len([row for row in rows if row.body["type"] == "fill_in" and row.body["stem"] == "Asked otherwise"]) == 1

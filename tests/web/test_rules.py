@@ -23,9 +23,9 @@ from rogatum.web.courses import rules as course_rules
 from rogatum.web.courses import services as course_services
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.errors import NotPossible
+from rogatum.web.handoffs import repairing, standing_in, to_receivers, wordings
 from rogatum.web.handoffs import rules as handoff_rules
 from rogatum.web.handoffs import services as handoffs
-from rogatum.web.handoffs import standing_in, to_receivers, wordings
 from rogatum.web.handoffs.banks import chosen
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs import rules as job_rules
@@ -205,7 +205,7 @@ CALLS = {
     ),
     wordings.write_for: lambda user: wordings.write_for(row(Course), user, row(Item), BOARD, item_from(row(Item).body)),
     wordings.forget_wording: lambda user: wordings.forget_wording(row(Course), user, row(Item), BOARD),
-    wordings.apply_repair: lambda user: wordings.apply_repair(
+    repairing.apply_repair: lambda user: repairing.apply_repair(
         row(Course), user, chosen(row(Course), ALL, None), BOARD, "", "cut-title", [], "pool"
     ),
     standing_in.send_to_stand_in: lambda user: standing_in.send_to_stand_in(row(HandOff), user),
@@ -330,7 +330,7 @@ def test_a_reader_looks_and_copies(world, service):
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
         pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, quizzes, planning, patterns, carrying, trying, sections, sources,
-        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, standing_in, receivers, jobs, undoing,
+        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, repairing, standing_in, receivers, jobs, undoing,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.
     free = {course_services.create_course, course_services.course_for, receivers.known_receivers}

@@ -19,7 +19,7 @@ from rogatum.web.courses.schemas import Done
 from rogatum.web.courses.services import course_for
 from rogatum.web.errors import Conflict
 from rogatum.web.files import HANDOFFS
-from rogatum.web.handoffs import forecasting, naming, services, to_receivers, wordings
+from rogatum.web.handoffs import forecasting, naming, repairing, services, to_receivers, wordings
 from rogatum.web.handoffs.banks import Chosen, chosen
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.packing import ledger_page
@@ -35,14 +35,13 @@ from rogatum.web.handoffs.schemas import (
     ItemForecastOut,
     MatrixIn,
     MatrixOut,
-    SavingDone,
     SavingIn,
     ScopeIn,
     WordingIn,
 )
 from rogatum.web.handoffs.since import compared, since
 from rogatum.web.handoffs.standing_in import can_be_sent, send_to_stand_in
-from rogatum.web.jobs.schemas import JobOut
+from rogatum.web.jobs.schemas import CountedOrJob, JobOut
 from rogatum.web.pools.models import Item
 from rogatum.web.pools.schemas import Selection
 from rogatum.web.quizzes.services import quiz_for
@@ -155,12 +154,12 @@ def forecast_item(request: HttpRequest, course_id: Id, body: ItemForecastIn) -> 
     return forecasting.detail_of(course, row, line)
 
 
-@router.post("/courses/{course_id}/forecast/repair", response=SavingDone, operation_id="forecast_repair")
+@router.post("/courses/{course_id}/forecast/repair", response=CountedOrJob, operation_id="forecast_repair")
 def repair(request: HttpRequest, course_id: Id, body: SavingIn) -> object:
     course = course_for(request.user, course_id)
     receiver, what = receiver_known(request.user, body.receiver), _what(request, course, body.what)
-    count = wordings.apply_repair(course, request.user, what, receiver, body.format, body.repair, body.items, body.place)
-    return SavingDone(items=count)
+    said = body.format, body.repair, body.items, body.place
+    return CountedOrJob.by(*repairing.apply_repair(course, request.user, what, receiver, *said))
 
 
 @router.put(

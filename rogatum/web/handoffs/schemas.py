@@ -12,7 +12,7 @@ from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats.shared.base import Copy
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.bounds import Id, Ids, In, Name, Version
-from rogatum.web.handoffs.wordings import Place
+from rogatum.web.handoffs.repairing import Place
 from rogatum.web.pools.schemas import Selection
 
 Key = Annotated[str, StringConstraints(min_length=1, max_length=80)]
@@ -78,10 +78,6 @@ class SavingIn(MatrixIn):
     repair: Name
     items: Ids = []
     place: Place = "receiver"
-
-
-class SavingDone(Schema):
-    items: int
 
 
 class ReceiverWanted(In):

@@ -15,7 +15,7 @@ from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.deciding import Decision
 from rogatum.core.mending import Wish
 from rogatum.core.sources.options import KeyHabit
-from rogatum.web.bounds import Count, Id, Ids, In, Name, Positions, ShortText, Text, Version
+from rogatum.web.bounds import LONGEST_TEXT, MOST_TEXT, Count, Id, Ids, In, Name, Positions, ShortText, Text, Version
 from rogatum.web.errors import Problem
 
 # How numbers or labels look, as `core.documents` names it: “Q{n}.”, “({a})”, “none”.
@@ -25,6 +25,7 @@ Shape = Annotated[str, StringConstraints(max_length=40)]
 class PasteIn(In):
     """`html` is what the clipboard had of the same text with its formatting; it is read where it is given."""
 
+    most_text = 2 * LONGEST_TEXT + MOST_TEXT
     text: Text
     html: Text = ""
     name: Name = ""
@@ -308,6 +309,7 @@ class LineOut(Schema):
 
 
 class TextIn(In):
+    most_text = LONGEST_TEXT + MOST_TEXT
     text: Text
     roles: dict[str, Decidable] | None = None
 

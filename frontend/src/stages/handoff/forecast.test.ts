@@ -77,7 +77,7 @@ const DETAIL = {
 const FORECAST = {
   'POST /api/courses/1/forecast/matrix': MATRIX,
   'POST /api/courses/1/forecast/item': DETAIL,
-  'POST /api/courses/1/forecast/repair': { items: 1 },
+  'POST /api/courses/1/forecast/repair': { count: 1, job: null },
   'PUT /api/courses/1/wordings/board/3': { done: true },
   'POST /api/item-lengths': { stem: 26, options: [4] },
 }

@@ -1,0 +1,228 @@
+"""Repairs that save something at a receiver: of one item or all, for it or in the pool."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import Any, Literal
+
+from django.conf import settings
+from django.utils import timezone
+
+from rogatum import apart
+from rogatum.core.admission import Gate
+from rogatum.core.items import Item as CoreItem
+from rogatum.core.items.changes import map_content
+from rogatum.core.items.coarser import formulas_as
+from rogatum.core.items.content import escape, formula_picture, media_refs, with_refs
+from rogatum.core.items.walking import each_content
+from rogatum.core.receivers.repairs import FORMULAS, PICTURES, SHORTEN, TURN, repaired
+from rogatum.core.receivers.sheet import TARGETS, Sheet
+from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder, fields_of, in_parts
+from rogatum.web.courses.models import Course, CourseMedia
+from rogatum.web.courses.services import add_media, own_media
+from rogatum.web.database.steps import in_steps
+from rogatum.web.errors import NotPossible
+from rogatum.web.files import MEDIA
+from rogatum.web.handoffs.banks import Chosen, row_of, wordings_of, written_as
+from rogatum.web.handoffs.forecasting import line_for, offers_of
+from rogatum.web.handoffs.models import Wording
+from rogatum.web.handoffs.wordings import admitted, keep
+from rogatum.web.jobs.models import Job
+from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
+from rogatum.web.pools import many
+from rogatum.web.pools.bodies import core_item, set_body
+from rogatum.web.pools.models import Item
+from rogatum.web.pools.services import count_words
+from rogatum.web.receivers.services import Known, receiver_known
+
+Place = Literal["receiver", "pool"]
+Change = Callable[[CoreItem], CoreItem]
+
+
+def apply_repair(
+    course: Course, user: Any, what: Chosen, receiver: Known, format_name: str, name: str, only: Sequence[int], place: Place
+) -> tuple[int, Job | None]:
+    """Applies a repair that is offered to all items that it would help, or to `only` these.
+
+    Returns to how many, and the job that does it where they are many. Raises NotPossible for one that is not offered, or that a
+    person writes.
+    """
+    courses.must_edit(user, course)
+    line = line_for(course, what, receiver, format_name)
+    offer = next((entry for entry in offers_of(line) if entry["name"] == name), None)
+    if offer is None or name == SHORTEN or (name.startswith(f"{TURN}:") and name.partition(":")[2] not in TARGETS):
+        raise NotPossible("That would save nothing here any more.", "Look at the forecast anew.", status=422)
+    helped = {row_of(key) for key in offer["items"]}
+    keys = [row.pk for row in what.rows if row.pk in helped and (not only or row.pk in only)]
+    if not keys:
+        raise NotPossible("That would save nothing of these items.", "Choose others.", status=422)
+    repair = _Repair(course, user, receiver, name, offer["label"], place, keys)
+    if len(keys) > many.AT_ONCE:
+        said = {"items": keys, "receiver": receiver.key, "repair": name, "label": offer["label"], "place": place}
+        return len(keys), start_job(course, user, "repair-for-receiver", repair.words(len(keys)), said)
+    found = repair.found_out(keys)
+    with Recorder(course, user, "") as record:
+        count = repair.write(found, record)
+        record.label = repair.words(count)
+    return count, None
+
+
+@work("repair-for-receiver", lane=CHANGING)
+def repair_work(job: Job, at_work: AtWork) -> None:
+    """Finds out what each item becomes, and writes it in short transactions."""
+    said, keys = job.arguments, job.arguments["items"]
+    receiver = receiver_known(job.user, said["receiver"])
+    repair = _Repair(job.course, job.user, receiver, said["repair"], said["label"], said["place"], keys)
+    staged, count, done = Staged(at_work, job.label), 0, 0
+    for part in in_steps(keys, many.STEP):
+        found = repair.found_out(part)
+        with staged.step() as record:
+            count += repair.write(found, record)
+        done += len(part)
+        at_work.progress(done, len(keys))
+    with staged.finishing() as (record, finish):
+        record.label = repair.words(count)
+        finish({"count": count})
+
+
+@dataclass(frozen=True)
+class _Found:
+    """What an item becomes, with what it was found out of: the row's body, and how it was written for the receiver."""
+
+    row: Item
+    wording: dict[str, Any] | None
+    item: CoreItem
+    # In the pool: the row's fields as they were; the row itself has become what the item is.
+    before: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class _Repair:
+    """A repair under the name under which it was offered, of items by their keys: for the receiver alone, or in the pool."""
+
+    course: Course
+    user: Any
+    receiver: Known
+    name: str
+    label: str
+    place: Place
+    keys: Sequence[int]
+
+    def words(self, count: int) -> str:
+        where = f"for {self.receiver.sheet.title}" if self.place == "receiver" else "in the pool"
+        return f"{self.label}: {count_words(count)}, {where}"
+
+    def found_out(self, keys: Sequence[int]) -> list[_Found]:
+        rows = list(Item.objects.filter(course=self.course, pk__in=keys))
+        wordings = self._wordings(rows)
+        return [self._found(row, wordings) for row in rows]
+
+    def write(self, found: Sequence[_Found], record: Recorder) -> int:
+        """Writes what was found out; of what somebody changed since, it is found out again. Returns how many."""
+        now = Item.objects.filter(course=self.course).in_bulk([entry.row.pk for entry in found])
+        wordings = self._wordings(now.values())
+        fresh = [self._as_seen(entry, now[entry.row.pk], wordings) for entry in found if entry.row.pk in now]
+        if self.place == "receiver":
+            keep(record, self.receiver.key, [(entry.row, entry.item) for entry in fresh], self.label)
+        else:
+            record.save("item", [(entry.row, entry.before) for entry in fresh], ["updated"])
+        return len(fresh)
+
+    def _wordings(self, rows: Iterable[Item]) -> dict[int, Wording]:
+        return wordings_of(self.course, rows, self.receiver.key) if self.place == "receiver" else {}
+
+    def _as_seen(self, seen: _Found, row: Item, wordings: dict[int, Wording]) -> _Found:
+        body, wording = seen.before["body"] if seen.before else seen.row.body, wordings.get(row.pk)
+        same = body == row.body and seen.wording == (wording and wording.body)
+        return seen if same else self._found(row, wordings)
+
+    def _found(self, row: Item, wordings: dict[int, Wording]) -> _Found:
+        wording = wordings.get(row.pk)
+        if self.place == "receiver":
+            item = admitted(row, self._change(written_as(row, wordings)), self._gate)
+            return _Found(row, wording and wording.body, item)
+        before, item = fields_of(row), admitted(row, self._change(core_item(row)), self._gate)
+        set_body(row, item)
+        row.updated = timezone.now()
+        return _Found(row, None, item, before)
+
+    @cached_property
+    def _gate(self) -> Gate:
+        return Gate(own_media(self.course))
+
+    @cached_property
+    def _change(self) -> Change:
+        if self.name == FORMULAS:
+            return _with_formula_pictures(self.course, self.user, self._contents())
+        if self.name == PICTURES:
+            return _with_smaller_pictures(self.course, self.user, self._contents(), self.receiver.sheet)
+        return lambda item: repaired(item, self.name, self.receiver.sheet)
+
+    def _contents(self) -> list[str]:
+        """All that the items say, as they are written for the receiver."""
+        rows = [row for part in in_parts(self.keys, many.STRETCH) for row in Item.objects.filter(course=self.course, pk__in=part)]
+        wordings = wordings_of(self.course, rows, self.receiver.key)
+        return [content for row in rows for content in each_content(written_as(row, wordings))]
+
+
+# Repairs that need pictures made
+
+
+def _with_formula_pictures(course: Course, user: Any, contents: Sequence[str]) -> Change:
+    formulas = [tex for content in contents for tex in _formulas_in(content)]
+    drawn = apart.formula_pictures(list(dict.fromkeys(formulas)), Path(settings.SCRATCH))
+    refs = {
+        tex: add_media(course, user, f"formula-{number}.png", io.BytesIO(data), len(data)).ref
+        for number, (tex, data) in enumerate(drawn.items(), 1)
+    }
+
+    def shown(tex: str) -> str:
+        return formula_picture(refs[tex], tex) if tex in refs else escape(tex)
+
+    def drawn_content(content: str) -> str:
+        # What cannot be set stays the formula that it is.
+        return formulas_as(content, shown) if all(tex in refs for tex in _formulas_in(content)) else content
+
+    return lambda item: map_content(item, drawn_content)
+
+
+def _formulas_in(content: str) -> list[str]:
+    found: list[str] = []
+    formulas_as(content, lambda tex: found.append(tex) or "")
+    return found
+
+
+def _with_smaller_pictures(course: Course, user: Any, contents: Sequence[str], sheet: Sheet) -> Change:
+    named = {ref for content in contents for ref in media_refs(content)}
+    smaller = {}
+    for media in CourseMedia.objects.filter(course=course):
+        if media.ref in named and _too_large(sheet, media):
+            made = _reduced(course, user, sheet, media)
+            if made:
+                smaller[media.ref] = made
+    if not smaller:
+        raise NotPossible("These pictures cannot be made small enough.", "Draw them anew, or leave them out.", status=422)
+    return lambda item: map_content(item, lambda content: with_refs(content, lambda ref: smaller.get(ref, ref)))
+
+
+def _too_large(sheet: Sheet, media: CourseMedia) -> bool:
+    limits = sheet.limits.pictures
+    return bool(limits and limits.bytes and media.size > limits.bytes)
+
+
+def _reduced(course: Course, user: Any, sheet: Sheet, media: CourseMedia) -> str:
+    """The address of a smaller picture; empty where none can be made."""
+    limits = sheet.limits.pictures
+    assert limits is not None and limits.bytes is not None
+    made = apart.smaller_picture(MEDIA.path(media.sha256), limits.bytes, limits.kinds or [], Path(settings.SCRATCH))
+    if made is None:
+        return ""
+    data, kind = made
+    suffix = kind.partition("/")[2].replace("jpeg", "jpg")
+    stem = media.name.rpartition(".")[0] or media.name
+    return add_media(course, user, f"{stem}-smaller.{suffix}", io.BytesIO(data), len(data)).ref
