@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from itertools import islice
-from typing import Any, TypeVar
+from typing import Any, Generic, TypeVar
 
 from django.db import models, transaction
 from django.http import Http404
@@ -57,6 +58,21 @@ def in_parts(things: Iterable[Part], size: int) -> Iterator[list[Part]]:
         yield part
 
 
+@dataclass(frozen=True)
+class WorkedOut(Generic[Row]):
+    """A row that has become what it is to be, before the lock on writing: with its fields as they were, and what made it so."""
+
+    row: Row
+    before: dict[str, Any]
+    become: Callable[[Row], object]
+
+
+def worked_out(row: Row, become: Callable[[Row], object]) -> WorkedOut[Row]:
+    before = fields_of(row)
+    become(row)
+    return WorkedOut(row, before, become)
+
+
 class Recorder:
     """Collects the changes of one operation; use as a context within the service that makes them, and that asked its rule first.
 
@@ -93,6 +109,21 @@ class Recorder:
             raise Http404 from None
         if version is not None:
             refuse_unseen(version, seen_fields(row))
+        return row
+
+    def put(self, table: str, found: WorkedOut[Row], version: str | None = None) -> Row:
+        """Writes what was worked out, and works it out again where somebody changed the row since. Raises as `current` does."""
+        now = type(found.row)._base_manager.filter(pk=found.row.pk).first()
+        if now is None:
+            raise Http404
+        if version is not None:
+            refuse_unseen(version, seen_fields(now))
+        row, before = found.row, fields_of(now)
+        if before != found.before:
+            row = now
+            found.become(row)
+        row.save()
+        self.changed(table, row, before)
         return row
 
     def created(self, table: str, rows: Iterable[models.Model]) -> None:

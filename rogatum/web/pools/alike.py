@@ -26,7 +26,7 @@ from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
-from rogatum.web.pools.bodies import core_item, set_body
+from rogatum.web.pools.bodies import columns_of, core_item
 from rogatum.web.pools.models import Item, LikePair
 from rogatum.web.pools.rules import must_edit
 from rogatum.web.pools.services import quizzes_using
@@ -135,15 +135,18 @@ def decide(pair: LikePair, user: Any, decision: str) -> str:
     if merges:
         must_edit(user, kept)
     label = f"{'Merged two into' if merges else 'Dropped the like of'} “{kept.text[:60]}”"
+    merging = _merging(pair, kept) if merges else None
     with transaction.atomic(), Recorder(dropped.course, user, label) as record:
         # Both as they are now: of two who decide about a pair at once, the second finds one of them gone, and nothing is lost.
         kept, dropped = _still_there(record, kept), _still_there(record, dropped)
         words: list[str] = []
-        if merges and kept.course_id == dropped.course_id:
-            words.append(_take_over(pair, kept, record))
-        elif merges:
+        if merging and merging.bodies != _bodies(pair):
+            merging = _merging(pair, kept)
+        if merging and kept.course_id == dropped.course_id:
+            words.append(_take_over(pair, merging, kept, record))
+        elif merging:
             with Recorder(kept.course, user, label) as own:
-                words.append(_take_over(pair, kept, own))
+                words.append(_take_over(pair, merging, kept, own))
         words += _drop(kept, dropped, record)
     return " ".join(["Kept one.", *words])
 
@@ -155,15 +158,34 @@ def _still_there(record: Recorder, row: Item) -> Item:
         raise NotPossible("One of the two was deleted in the meantime.", "Go on with the next pair.") from None
 
 
-def _take_over(pair: LikePair, kept: Item, record: Recorder) -> str:
+@dataclass(frozen=True)
+class _Merging:
+    """What an item takes over from the other of a pair, its columns then, and what both said when that was worked out."""
+
+    made: MergedItem
+    columns: dict[str, Any]
+    bodies: tuple[Any, ...]
+
+
+def _bodies(pair: LikePair) -> tuple[Any, ...]:
+    return pair.a.body, pair.b.body, pair.a.stimulus, pair.b.stimulus
+
+
+def _merging(pair: LikePair, kept: Item) -> _Merging:
     sides = sides_of(pair)
-    made, other = (sides.into_a, pair.b) if kept.pk == pair.a_id else (sides.into_b, pair.a)
+    made = sides.into_a if kept.pk == pair.a_id else sides.into_b
+    return _Merging(made, columns_of(made.item.model_copy(update={"id": kept.body["id"]}), kept.stimulus), _bodies(pair))
+
+
+def _take_over(pair: LikePair, merging: _Merging, kept: Item, record: Recorder) -> str:
+    made, other = merging.made, pair.b if kept.pk == pair.a_id else pair.a
     if not made.took:
         return "It lacked nothing of the other."
     if kept.course_id != other.course_id:
         copy_media(other.course, kept.course, content_fields(made.item))
     before = fields_of(kept)
-    set_body(kept, made.item.model_copy(update={"id": kept.body["id"]}))
+    for name, value in merging.columns.items():
+        setattr(kept, name, value)
     kept.updated = timezone.now()
     kept.save()
     record.changed("item", kept, before)

@@ -7,14 +7,13 @@ from typing import Any
 
 from django.apps import apps
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 
 from rogatum.core.checks.advice import advise_item
 from rogatum.core.finding import Finding
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.differences import Line, changed_lines
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, worked_out
 from rogatum.web.courses.models import Change
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
@@ -69,14 +68,11 @@ def restore_version(row: Item, user: Any, operation: int) -> Item:
     change = get_object_or_404(changes.select_related("operation"))
     if not change.before or not change.before.get("body") or not change.after:
         raise NotPossible("The item said the same before that.", "Choose a change of what it says.")
-    with Recorder(row.course, user, f"Brought back “{row.text[:60]}” as it was before “{change.operation.label[:80]}”") as record:
-        row = record.current(row)
-        before = fields_of(row)
-        set_body(row, item_from(change.before["body"]))
-        row.updated = timezone.now()
-        row.save()
-        record.changed("item", row, before)
-    return row
+    label = f"Brought back “{row.text[:60]}” as it was before “{change.operation.label[:80]}”"
+    item = item_from(change.before["body"])
+    found = worked_out(row, lambda now: set_body(now, item))
+    with Recorder(row.course, user, label) as record:
+        return record.put("item", found)
 
 
 def advice_on(row: Item) -> list[Finding]:

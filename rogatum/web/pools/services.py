@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, fields_of, worked_out
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
@@ -112,13 +112,11 @@ def next_position(course: Course) -> int:
 def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = None) -> Item:
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
     must_edit(user, row)
-    with Recorder(row.course, user, f"Edited “{row.text[:60]}”") as record:
-        row = record.current(row, version)
-        before = fields_of(row)
-        set_body(row, admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(row.course))))
-        row.save()
-        record.changed("item", row, before)
-    return row
+    label = f"Edited “{row.text[:60]}”"
+    item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(row.course)))
+    found = worked_out(row, lambda now: set_body(now, item))
+    with Recorder(row.course, user, label) as record:
+        return record.put("item", found, version)
 
 
 def quizzes_using(course: Course, rows: QuerySet[Item], drawn_from: Sequence[int] = ()) -> list[str]:

@@ -11,7 +11,7 @@ from rogatum.core.checks import check_item, stays
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items import item_from
 from rogatum.core.items.deciding import Decision, decide, decision_words
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, fields_of, worked_out
 from rogatum.web.courses.services import own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.sources.models import Reading, ReadingItem
@@ -34,12 +34,6 @@ def recheck(row: ReadingItem, item: CoreItem, by_hand: bool = False) -> None:
     set_findings(row, kept + [f | {"dismissed": True} if f["code"] in dismissed else f for f in found])
 
 
-def _change(row: ReadingItem, changed: CoreItem, record: Recorder, by_hand: bool = False) -> None:
-    before = fields_of(row)
-    become(row, changed, by_hand)
-    record.changed("readingitem", row, before)
-
-
 def become(row: ReadingItem, changed: CoreItem, by_hand: bool = False) -> None:
     """Makes a row what an item becomes, with what checks find of it then."""
     recheck(row, changed, by_hand)
@@ -51,38 +45,38 @@ def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | Non
     """Saves an item over the `version` that was seen. Raises Outdated where it is another by now."""
     must_edit(user, row)
     course = row.reading.source.course
+    item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
+    found = worked_out(row, lambda now: become(now, item, by_hand=True))
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
-        row = record.current(row, version)
-        item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
-        _change(row, item, record, by_hand=True)
-        row.save()
-    return row
+        return record.put("readingitem", found, version)
 
 
 def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
     """Makes a decision of one key on an item as it is now. Raises NoSuchKey and NoSuchType."""
     must_edit(user, row)
     source = row.reading.source
-    with Recorder(source.course, user, f"{decision_words(decision)} of item {row.position} of {source.name}") as record:
-        row = record.current(row)
+
+    def decided(row: ReadingItem) -> None:
         if row.taken_id is not None:
             raise NotPossible("This item was taken already.", "Change it in its pool.")
         item = decide(item_from(row.body), decision)
         if decision.kind == "outcome":  # the one decision that is a text
             item = admit_item(item, Gate(own_media(source.course)))
-        _change(row, item, record, by_hand=decision.kind in _BY_HAND)
-        row.save(update_fields=CHANGED)
-    return row
+        become(row, item, by_hand=decision.kind in _BY_HAND)
+
+    found = worked_out(row, decided)
+    with Recorder(source.course, user, f"{decision_words(decision)} of item {row.position} of {source.name}") as record:
+        return record.put("readingitem", found)
 
 
 def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
     """Sets what the items of a reading share under a key; a new key is a new passage."""
     must_edit(user, reading)
     course = reading.source.course
+    admitted = Gate(own_media(course)).content(content)
     with Recorder(course, user, f"Changed a passage of {reading.source.name}") as record:
         reading = record.current(reading)
         before = fields_of(reading)
-        admitted = Gate(own_media(course)).content(content)
         reading.stimuli = reading.stimuli | {key: {"id": key, "content": admitted}}
         reading.save(update_fields=["stimuli"])
         record.changed("reading", reading, before)
