@@ -66,9 +66,10 @@ def change_many(course: Course, user: Any, selection: Selection, change: ChangeO
     if count > AT_ONCE:
         said = {"selection": selection.model_dump(mode="json"), "change": admitted.model_dump(mode="json")}
         return count, start_job(course, user, "change-items", f"{change_words(admitted)} on {count_words(count)}", said)
+    told = Tally()
+    made = [entry for row in selected(course, selection) for entry in _become(row, admitted, told)]
     with Recorder(course, user, "") as record:
-        rows = list(selected(course, selection))
-        told = _write(rows, admitted, record)
+        _save_as_seen(made, admitted, told, record)
         record.label = f"{change_words(admitted)} on {count_words(told.changes)}"
     return told.changes, None
 
@@ -124,12 +125,6 @@ def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
     set_body(row, outcome.item.model_copy(update={"id": row.body["id"]}))
     row.updated = timezone.now()
     return [(row, before)]
-
-
-def _write(rows: list[Item], change: ChangeOfMany, record: Recorder) -> Tally:
-    told = Tally()
-    record.save("item", [made for row in rows for made in _become(row, change, told)], ["updated"])
-    return told
 
 
 # Moving, copying, deleting

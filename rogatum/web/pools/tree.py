@@ -29,6 +29,11 @@ class PoolTree:
             self._children.setdefault(node.parent, []).append(key)
         self._by_path = {self.path(key): key for key in self._nodes}
 
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, PoolTree) and self._nodes == other._nodes
+
+    __hash__ = None  # type: ignore[assignment]
+
     @property
     def numbers(self) -> set[int]:
         return set(self._nodes)

@@ -21,7 +21,7 @@ from rogatum.core.quizzes.model import Quiz as CoreQuiz
 from rogatum.core.quizzes.settings import Settings
 from rogatum.core.quizzes.sharing_out import with_total
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, refuse_unseen, seen_fields
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
@@ -77,21 +77,37 @@ def refused_in_words(change: Callable[[], Made]) -> Made:
 def changed(
     quiz: Quiz, user: Any, label: str | Label, change: Change, seen: Quiz | Part | None = None, version: str | None = None
 ) -> Quiz:
-    """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it."""
+    """Stores a quiz as `change` makes it. Raises Outdated where `seen` is another than the `version` that was seen of it.
+
+    What it becomes is worked out before the lock, and again where somebody changed the quiz or the pools since.
+    """
     must_edit(user, quiz)
+    if seen is not None:
+        refuse_unseen(version, seen_fields(seen))
+    tree = PoolTree(quiz.course_id)
+    looked_at = quiz_now(quiz.pk, tree)
+    wanted = refused_in_words(lambda: change(looked_at))
     with Recorder(quiz.course, user, "") as record:
         if seen is not None and seen is not quiz:
             record.current(seen, version)
         quiz = record.current(quiz, version if seen is quiz else None)
-        tree = PoolTree(quiz.course_id)
-        before = quiz_now(quiz.pk, tree)
-        wanted = refused_in_words(lambda: change(before))
+        there = PoolTree(quiz.course_id)
+        before = quiz_now(quiz.pk, there)
+        if before != looked_at or there != tree or _gone(quiz.course_id, before, wanted):
+            tree, wanted = there, refused_in_words(lambda: change(before))
+            must(not _gone(quiz.course_id, before, wanted))
         if len(wanted.parts) > max(MOST_PARTS, len(before.parts)):
             raise NotPossible(f"A quiz has at most {MOST_PARTS} parts.", "Put more items into the parts that it has.", status=422)
         record.label = label if isinstance(label, str) else label(before, wanted)
         if wanted != before:
             store(quiz, wanted, tree, record)
     return quiz
+
+
+def _gone(course: int, before: CoreQuiz, wanted: CoreQuiz) -> bool:
+    """Whether an item that a quiz is to have newly is there no more."""
+    fresh = set(wanted.item_ids()) - set(before.item_ids())
+    return Item.objects.filter(course=course, pk__in=map(int, fresh)).count() < len(fresh)
 
 
 def change_quiz(quiz: Quiz, user: Any, title: str | None, settings: Settings | None, version: str | None = None) -> Quiz:
@@ -173,10 +189,10 @@ def _held(course: Course, selection: Selection) -> list[str]:
 def quiz_of(course: Course, user: Any, title: str, selection: Selection) -> Quiz:
     """A new quiz of what a selection holds, as one operation."""
     courses.must_edit(user, course)
-    with Recorder(course, user, "") as record:
-        held = _held(course, selection)
-        core = refused_in_words(lambda: editing.with_items(CoreQuiz(title=title), held))
-        record.label = f"Made the quiz {title.strip()} of {count_words(len(held))}"
+    held = _held(course, selection)
+    core = refused_in_words(lambda: editing.with_items(CoreQuiz(title=title), held))
+    with Recorder(course, user, f"Made the quiz {title.strip()} of {count_words(len(held))}") as record:
+        must(not _gone(course.pk, CoreQuiz(title=title), core))
         return add_quiz(course, core, record)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Prefetch, QuerySet
+from django.shortcuts import get_object_or_404
 
 from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.model import Part as CorePart
@@ -35,7 +36,7 @@ def core_quiz(quiz: Quiz, tree: PoolTree) -> CoreQuiz:
 
 def quiz_now(quiz_id: int, tree: PoolTree) -> CoreQuiz:
     """The core's quiz as it is stored now."""
-    return core_quiz(with_parts(Quiz.objects.filter(pk=quiz_id)).get(), tree)
+    return core_quiz(get_object_or_404(with_parts(Quiz.objects.filter(pk=quiz_id))), tree)
 
 
 def _core_part(part: Part, tree: PoolTree) -> CorePart:

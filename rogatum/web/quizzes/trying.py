@@ -91,14 +91,22 @@ def _row(quiz: Quiz, user: Any) -> Rehearsal:
 def _changed(quiz: Quiz, user: Any, change: Callable[[Trial, Shown], Trial]) -> Standing:
     """Stores a trial as `change` makes it, and tells how it stands."""
     must(can_see(user, quiz))
-    with transaction.atomic():
-        row, shown = _row(quiz, user), shown_one(quiz)
-        before = Trial.model_validate(row.state)
-        after = refused_in_words(lambda: change(before, shown))
-        if after != before:
-            row.state = after.model_dump(mode="json")
-            row.save(update_fields=["state"])
+    row, shown = _row(quiz, user), shown_one(quiz)
+    before, after = _after(row, shown, change)
+    if after != before:
+        with transaction.atomic():
+            now = _row(quiz, user)
+            if now.state != row.state:
+                _, after = _after(now, shown, change)
+            now.state = after.model_dump(mode="json")
+            now.save(update_fields=["state"])
     return standing(shown, after)
+
+
+def _after(row: Rehearsal, shown: Shown, change: Callable[[Trial, Shown], Trial]) -> tuple[Trial, Trial]:
+    """A trial as it is and as `change` makes it."""
+    before = Trial.model_validate(row.state)
+    return before, refused_in_words(lambda: change(before, shown))
 
 
 def come(quiz: Quiz, user: Any, again: bool) -> Standing:
