@@ -88,7 +88,8 @@ const repair = useMutation({
     ),
   onSuccess: async (done, said) => {
     await anew()
-    if (!done.job) say(`${items(done.count)} repaired ${said.place === 'pool' ? 'in the pool' : `for ${line.value?.title ?? ''}`}.`)
+    if (!done.job)
+      say(`${items(done.count)} repaired ${said.place === 'pool' ? 'in the pool' : `for ${line.value?.title ?? ''}`}.`)
   },
   onError: sayProblem,
 })
