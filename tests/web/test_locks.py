@@ -51,8 +51,8 @@ def test_every_way_out_of_a_transaction_lets_others_go_on(monkeypatch: pytest.Mo
 
 
 def test_steps_are_as_large_as_the_last_one_allows() -> None:
-    held, sizes = iter([0.0, 4 * AIM, AIM, AIM * 0.9, 0.01, 0.01, 1000 * AIM, *([0.0] * 100)]), []
+    held, sizes = iter([0.0, 0.0, 0.0, 4 * AIM, AIM, AIM * 0.9, 0.0, 1000 * AIM, *([0.0] * 100)]), []
     for part in in_steps(range(600), 100):
         sizes.append(len(part))
         connection.held = next(held)
-    assert sizes[:9] == [100, 100, 25, 25, 25, 50, 100, 1, 2] and sum(sizes) == 600
+    assert sizes[:11] == [25, 50, 100, 100, 25, 25, 25, 50, 1, 2, 4] and sum(sizes) == 600

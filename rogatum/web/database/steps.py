@@ -8,8 +8,8 @@ from typing import TypeVar
 
 from django.db import connection
 
-# Half of what a transaction may take at most: the next may cost more than the last.
-AIM = 0.1
+# A quarter of what a transaction may take at most: where others compute, the next may take much longer than the last.
+AIM = 0.05
 Part = TypeVar("Part")
 
 
@@ -17,8 +17,9 @@ class Pace:
     """How many things the next transaction writes: fewer where the last held the lock for long, and more again where it did not."""
 
     def __init__(self, most: int) -> None:
-        self.most = self.size = most
-        connection.held = 0.0
+        # Nothing is known of the first one: it is small, and its size as good as any.
+        self.most, self.size = most, max(1, most // 4)
+        connection.held = AIM / 2
 
     def next(self) -> int:
         """To be asked before each transaction."""
