@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import Any
 
@@ -23,7 +24,7 @@ from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
 from rogatum.web.pools.rules import must_edit
-from rogatum.web.pools.services import check_name
+from rogatum.web.pools.services import check_name, name_taken
 from rogatum.web.pools.tree import PoolTree
 
 
@@ -40,18 +41,13 @@ def place_pool(pool: Pool, user: Any, parent: Pool | None, before: Pool | None) 
         check_name(course, pool.name, parent, but=pool.pk)
         level = [row for row in Pool.objects.filter(course=course, parent=parent) if row.pk != pool.pk]
         place = next((n for n, row in enumerate(level) if before is not None and row.pk == before.pk), len(level))
-        was = fields_of(pool)
         level.insert(place, pool)
+        made = [(row, fields_of(row)) for row in level]
         pool.parent = parent
         for position, row in enumerate(level, 1):
-            _set_position(row, position, was if row is pool else fields_of(row), record)
+            row.position = position
+        record.save("pool", made)
     return pool
-
-
-def _set_position(row: Pool, position: int, before: dict[str, Any], record: Recorder) -> None:
-    row.position = position
-    row.save(update_fields=["position", "parent"])
-    record.changed("pool", row, before)
 
 
 # Sent within the operation, before `gone` is removed: with `gone`, `into` and `record`. Who names pools follows.
@@ -164,13 +160,14 @@ def rename_pools(course: Course, user: Any, keys: Sequence[int], pattern: str, f
     courses.must_edit(user, course)
     with Recorder(course, user, "") as record:
         wanted = [(pool, name) for pool, name in new_names(course, user, keys, pattern, find, replace) if pool.name != name]
+        made = [(pool, fields_of(pool)) for pool, _ in wanted]
         for pool, name in wanted:
-            before = fields_of(pool)
             pool.name = name
-            pool.save(update_fields=["name"])
-            record.changed("pool", pool, before)
-        for pool, name in wanted:
-            check_name(course, name, pool.parent, but=pool.pk)
+        record.save("pool", made)
+        named = Counter(Pool.objects.filter(course=course).values_list("parent", "name"))
+        twin = next((name for pool, name in wanted if named[pool.parent_id, name] > 1), None)
+        if twin is not None:
+            raise name_taken(twin)
         record.label = f"Renamed {len(wanted)} pools"
     return len(wanted)
 

@@ -63,7 +63,11 @@ def check_name(course: Course, name: str, parent: Pool | None, but: int | None =
         raise NotPossible("A pool needs a name.", "Type one in.", status=422)
     twins = Pool.objects.filter(course=course, parent=parent, name=name.strip()).exclude(pk=but)
     if twins.exists():
-        raise NotPossible(f"There is a pool called {name} here already.", "Choose another name.")
+        raise name_taken(name)
+
+
+def name_taken(name: str) -> NotPossible:
+    return NotPossible(f"There is a pool called {name} here already.", "Choose another name.")
 
 
 def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, moved: bool, version: str | None = None) -> Pool:

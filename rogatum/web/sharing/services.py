@@ -33,8 +33,9 @@ from rogatum.web.pools.tree import Path as PoolPath
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.sharing.models import Offer
 from rogatum.web.sharing.rules import can_see, is_recipient, is_sender
-from rogatum.web.sources.models import ReadingItem
-from rogatum.web.sources.services import add_source
+from rogatum.web.sources.models import ReadingItem, Source
+from rogatum.web.sources.services import source_of
+from rogatum.web.sources.storing import kept
 
 
 @dataclass(frozen=True)
@@ -180,16 +181,15 @@ def look_at(offer: Offer, user: Any, course: Course) -> Job:
     """Makes a source of an offer in a course of who it was sent to, and reads it: it waits in Check then."""
     must(is_recipient(user, offer))
     courses.must_edit(user, course)
-    with transaction.atomic():
+    with OFFERS.path(offer.sha256).open("rb") as stream, kept(stream) as stored:
         # Asked within the transaction: of two looks at once, one makes a source.
         offer.refresh_from_db()
         if offer.state in (Offer.State.DECLINED, Offer.State.WITHDRAWN):
             raise NotPossible("This offer is no longer open.", "Ask for it again.")
         if offer.source is not None:
             raise NotPossible("You look at this offer already.", f"It is among the sources as {offer.source.name}.")
-        with OFFERS.path(offer.sha256).open("rb") as stream:
-            name = f"{offer.title} from {offer.sender.get_username()}{offer.suffix}"
-            job = add_source(course, user, name, stream, expected=offer.items)
+        name = f"{offer.title} from {offer.sender.get_username()}{offer.suffix}"
+        job = source_of(stored, Source(course=course, name=name, kind=Source.Kind.UPLOAD, expected=offer.items), user)
         offer.source_id, offer.state = job.arguments["source"], Offer.State.LOOKED_AT
         offer.save(update_fields=["source", "state"])
     return job

@@ -27,7 +27,7 @@ from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible, Outdated
-from rogatum.web.files import SOURCES
+from rogatum.web.files import SOURCES, Stored
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
@@ -50,17 +50,15 @@ def add_source(
     """Keeps the bytes and what is said about how they are to be read, and starts reading them."""
     courses.must_edit(user, course)
     with kept(stream) as stored:
-        source = Source.objects.create(
-            course=course,
-            name=name[:300],
-            kind=kind,
-            sha256=stored.sha256,
-            size=stored.size,
-            expected=expected,
-            options=options or {},
-            batch=batch,
-        )
-        return start_job(course, user, "read", f"Read {source.name}", {"source": source.pk})
+        source = Source(course=course, name=name, kind=kind, expected=expected, options=options or {}, batch=batch)
+        return source_of(stored, source, user)
+
+
+def source_of(stored: Stored, source: Source, user: Any) -> Job:
+    """Makes a source of bytes that are being kept (`kept`), and starts reading it."""
+    source.name, source.sha256, source.size = source.name[:300], stored.sha256, stored.size
+    source.save(force_insert=True)
+    return start_job(source.course, user, "read", f"Read {source.name}", {"source": source.pk})
 
 
 def add_paste(course: Course, user: Any, text: str, name: str, expected: int | None, roles: dict[str, str]) -> Job:
