@@ -113,3 +113,17 @@ def test_a_heading_of_a_type_needs_no_blank_line_behind_an_answered_question():
 def test_many_short_tests_that_each_begin_at_one_are_all_read(heading, tests):
     text = "".join(f"{heading.format(n=n)}1. Which is {n}?\na. this {n}\n*b. that\n\n2. Whose is {n}?\n*a. his\nb. hers {n}\n\n" for n in range(1, tests + 1))  # fmt: skip
     assert len(read_source(("tests.txt", text.encode())).bank.items) == 2 * tests
+
+
+def test_questions_are_read_to_the_last_thousand():
+    asked = "".join(f"{n}. Which is it, {n}?\n*a. this {n}\nb. that\n\n" for n in range(2990, 3020))
+    bank = read_source(("large.txt", asked.encode())).bank
+    assert len(bank.items) == 30 and not bank.accounting.unclaimed
+
+
+def test_choices_that_no_question_takes_are_told():
+    """A question was not seen there; choices for a word bank or a matching are taken by the questions that have none."""
+    question, choices = "1. Which is finest?\n*a. clay\nb. sand\n\n", "*a. granite\nb. basalt\nc. chalk\n"
+    bank = read_source(("lost.txt", f"{question}77777. Which of these?\n{choices}".encode())).bank
+    assert [entry.text for entry in bank.accounting.unclaimed] == ["77777. Which of these?", "*a. granite", "b. basalt", "c. chalk"]
+    assert [finding.where for finding in bank.findings if finding.code == "line-outside"][-3:] == ["line 6", "line 7", "line 8"]

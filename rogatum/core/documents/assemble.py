@@ -64,6 +64,7 @@ def assemble(
     `key_habit` is the emphasis that shows the key, where a person says so.
     """
     drafted = make_drafts(lines)
+    _unused_pools(drafted)
     result = Assembled(
         drafted.title, findings=_outside(drafted, name_item), claimed=drafted.claimed, unclaimed=drafted.unclaimed, lines=lines
     )
@@ -99,6 +100,17 @@ def assemble(
         result.items.append((matching_of(case, group) if len(group.drafts) > 1 else item_of(case), draft))
     _section_points(groups, result)
     return result
+
+
+def _unused_pools(drafted: Drafted) -> None:
+    """Choices for the questions of a section that all have their own belong to none of them: a question was not seen there."""
+    waiting = {id(draft.section) for draft in drafted.drafts if not draft.choices}
+    for line, section, before in drafted.pooled:
+        if id(section) not in waiting:
+            line.role = "outside"
+            section.pool.clear()
+            drafted.claimed -= 1
+            drafted.leave_out(line, before)
 
 
 def _outside(drafted: Drafted, name_item: Callable[[int], str]) -> list[Finding]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from rogatum.core import spaces
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.lines import Line, joined_text
-from rogatum.core.finding import Finding
+from rogatum.core.finding import Finding, FindingKind
 from rogatum.core.findings.items import ANSWER_LINE, LINE_OUTSIDE
 
 
@@ -98,6 +98,13 @@ class Drafted:
     findings: list[tuple[Finding, int]] = field(default_factory=list)
     unclaimed: list[Line] = field(default_factory=list)
     claimed: int = 0
+    # Lines of choices for the questions of their section, with it and the number of drafts that stood before each.
+    pooled: list[tuple[Line, Section, int]] = field(default_factory=list)
+
+    def leave_out(self, line: Line, before: int, kind: FindingKind = LINE_OUTSIDE) -> None:
+        """Says of a line that it belongs to no question; `before` is the number of drafts that stood before it."""
+        self.unclaimed.append(line)
+        self.findings.append((kind.at(line.where or f"line {line.number}", text=line.shown.strip()[:80]), before))
 
 
 def make_drafts(lines: list[Line]) -> Drafted:
@@ -119,11 +126,10 @@ class _Drafter:
     def take(self, line: Line) -> None:
         drafted = self.drafted
         if line.role in ("outside", "aside"):
-            drafted.unclaimed.append(line)
             if line.role == "outside":
-                kind = ANSWER_LINE if p.NEAR_KEY.match(line.text) else LINE_OUTSIDE
-                found = kind.at(line.where or f"line {line.number}", text=line.shown.strip()[:80])
-                drafted.findings.append((found, len(drafted.drafts)))
+                drafted.leave_out(line, len(drafted.drafts), ANSWER_LINE if p.NEAR_KEY.match(line.text) else LINE_OUTSIDE)
+            else:
+                drafted.unclaimed.append(line)
             return
         # Choices side by side share a line; it counts once.
         drafted.claimed += line.number not in self.seen
@@ -143,6 +149,7 @@ class _Drafter:
         elif line.role == "stem":
             drafted.drafts.append(self._started(line))
         elif line.role == "choice" and line.item is None:
+            drafted.pooled.append((line, self.section, len(drafted.drafts)))
             self.section.pool.append([line])
         elif line.item is not None and drafted.drafts:
             drafted.drafts[-1].last = line
