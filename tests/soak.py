@@ -16,7 +16,9 @@ import tempfile
 import threading
 import time
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from datetime import UTC, datetime
 from pathlib import Path
 
 from tests.running.program import Person, Program
@@ -28,12 +30,16 @@ TEXT = "1. Which is finest, {mark}?\n*a. clay\nb. sand\n\n2. Which gas, {mark}?\
 class Tally:
     done: Counter[str] = field(default_factory=Counter)
     faults: list[str] = field(default_factory=list)
-    expected: dict[str, int] = field(default_factory=dict)
+    kills: list[datetime] = field(default_factory=list)
     lock: threading.Lock = field(default_factory=threading.Lock)
 
     def count(self, what: str) -> None:
         with self.lock:
             self.done[what] += 1
+
+    def killed(self, what: str) -> None:
+        self.kills.append(datetime.now(UTC).replace(tzinfo=None))
+        self.count(f"{what} killed")
 
     def fault(self, what: str) -> None:
         with self.lock:
@@ -209,13 +215,22 @@ def _steps(person: Person, chance: random.Random) -> list[Step]:
     return steps
 
 
-_HELD = re.compile(r"held the lock on writing for ([\d.]+) s: (.*)")
+_HELD = re.compile(r"^(\S+ \S+?),\d+ held the lock on writing for ([\d.]+) s: (.*)", re.M)
+AIM = 0.2
 
 
-def longest_locks(log: Path) -> list[tuple[float, str]]:
-    """The longest that anybody kept others from writing, and who it was."""
-    held = [(float(match[1]), match[2]) for match in _HELD.finditer(log.read_text(errors="replace"))]
-    return sorted(held, reverse=True)[:5]
+def told_of_locks(log: Path, kills: list[datetime]) -> Iterator[str]:
+    """How many kept others from writing for longer than is aimed at, and the longest: who it was, and how long behind a kill.
+
+    What is started anew takes a processor for itself for some seconds.
+    """
+    held = [(float(match[2]), match[1], match[3]) for match in _HELD.finditer(log.read_text(errors="replace"))]
+    held = [entry for entry in held if entry[2] != "a command"]
+    yield f"over {AIM} s         {sum(1 for seconds, _, _ in held if seconds > AIM)}"
+    for seconds, when, who in sorted(held, reverse=True)[:5]:
+        since = [round((datetime.fromisoformat(when) - kill).total_seconds()) for kill in kills]
+        behind = min((gap for gap in since if gap >= 0), default=None)
+        yield f"lock held          {seconds:.2f} s: {who}" + (f" ({behind} s behind a kill)" if behind is not None else "")
 
 
 def kill_now_and_then(program: Program, tally: Tally, stop: float, every: float) -> None:
@@ -225,11 +240,11 @@ def kill_now_and_then(program: Program, tally: Tally, stop: float, every: float)
         worker = program.worker()
         if chance.random() < 0.7 and worker is not None:
             worker.kill()
-            tally.count("workers killed")
+            tally.killed("workers")
         else:
             program.server.kill()
             program.server.wait()
-            tally.count("programs killed")
+            tally.killed("programs")
             program.start()
 
 
@@ -260,11 +275,11 @@ def main() -> int:
             program.run("check")
         except subprocess.CalledProcessError:
             tally.fault("`check` found something in the data")
-        locks = longest_locks(log)
+        locks = list(told_of_locks(log, tally.kills))
     for what, count in sorted(tally.done.items()):
         print(f"{what:18} {count}")
-    for seconds, who in locks:
-        print(f"lock held          {seconds:.2f} s: {who}")
+    for line in locks:
+        print(line)
     print(f"faults             {len(tally.faults)}")
     for fault in tally.faults:
         print(f"    {fault}")

@@ -139,8 +139,13 @@ FILE_UPLOAD_TEMP_DIR = None
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    # Who signed in, who was refused and who changed a password is kept whatever the level.
-    "loggers": {"rogatum.web.accounts": {"level": "INFO"}},
+    "formatters": {"timed": {"format": "%(asctime)s %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "timed"}},
+    "loggers": {
+        # Who signed in, who was refused and who changed a password is kept whatever the level.
+        "rogatum.web.accounts": {"level": "INFO"},
+        # That a request waits for a thread is no news where many work.
+        "waitress.queue": {"level": "ERROR"},
+    },
     "root": {"handlers": ["console"], "level": os.environ.get("ROGATUM_LOG", "WARNING")},
 }
