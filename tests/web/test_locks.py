@@ -8,8 +8,7 @@ import pytest
 from django.db import connection, transaction
 
 from rogatum.web.database import giving_way
-from rogatum.web.database.base import precedence
-from rogatum.web.database.giving_way import Precedence
+from rogatum.web.database.giving_way import Precedence, precedence
 from rogatum.web.database.steps import AIM, in_steps
 
 
@@ -36,6 +35,16 @@ def test_a_long_transaction_is_not_waited_for() -> None:
     order = Precedence()
     order.take("a writer that never ends")
     assert read_beside(order).wait(60)
+
+
+def test_what_stops_all_threads_is_done_while_nobody_writes(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(giving_way, "LONGEST", 3600)
+    order, done = Precedence(), threading.Event()
+    order.take("a writer")
+    threading.Thread(target=lambda: order.between(done.set), daemon=True).start()
+    assert not done.wait(0.1)
+    order.give_up("a writer")
+    assert done.wait(60)
 
 
 @pytest.mark.django_db(transaction=True)

@@ -7,11 +7,10 @@ from typing import Any
 from django.conf import settings
 from django.db.backends.sqlite3 import base
 
-from rogatum.web.database.giving_way import Precedence
+from rogatum.web.database.giving_way import precedence
 from rogatum.web.database.holders import holder
 
 log = logging.getLogger("rogatum.web.locks")
-precedence = Precedence()
 
 
 class DatabaseWrapper(base.DatabaseWrapper):

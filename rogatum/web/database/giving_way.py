@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
+from collections.abc import Callable
 
 # One that holds the lock for longer than this is no longer waited for: whoever only reads need not wait for it at all.
 LONGEST = 0.2
@@ -33,3 +34,12 @@ class Precedence:
             return
         with self._changed:
             self._changed.wait_for(lambda: self._writer is None or self._writer is who, max(self._until - time.monotonic(), 0))
+
+    def between(self, work: Callable[[], object]) -> None:
+        """Does something that stops all threads while nobody writes."""
+        with self._changed:
+            self._changed.wait_for(lambda: self._writer is None, LONGEST)
+            work()
+
+
+precedence = Precedence()
