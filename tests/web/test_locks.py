@@ -22,6 +22,7 @@ def read_beside(order: Precedence) -> threading.Event:
 def test_who_reads_goes_on_when_it_is_written(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(giving_way, "LONGEST", 3600)
     order = Precedence()
+    order.begin()
     order.take("a writer")
     order.give_way("a writer")  # does not wait for itself
     read = read_beside(order)
@@ -33,15 +34,18 @@ def test_who_reads_goes_on_when_it_is_written(monkeypatch: pytest.MonkeyPatch) -
 
 def test_a_long_transaction_is_not_waited_for() -> None:
     order = Precedence()
+    order.begin()
     order.take("a writer that never ends")
     assert read_beside(order).wait(60)
 
 
 def test_what_stops_all_threads_is_done_while_nobody_writes(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(giving_way, "LONGEST", 3600)
+    monkeypatch.setattr(giving_way, "PATIENCE", 3600)
     order, done = Precedence(), threading.Event()
-    order.take("a writer")
+    order.begin()
     threading.Thread(target=lambda: order.between(done.set), daemon=True).start()
+    assert not done.wait(0.1)
+    order.take("a writer")
     assert not done.wait(0.1)
     order.give_up("a writer")
     assert done.wait(60)

@@ -21,7 +21,12 @@ class DatabaseWrapper(base.DatabaseWrapper):
     _since: float | None = None
 
     def _start_transaction_under_autocommit(self) -> None:
-        super()._start_transaction_under_autocommit()  # type: ignore[no-untyped-call]
+        precedence.begin()
+        try:
+            super()._start_transaction_under_autocommit()  # type: ignore[no-untyped-call]
+        except BaseException:
+            precedence.not_begun()
+            raise
         self._since = time.monotonic()
         precedence.take(self)
 

@@ -8,6 +8,8 @@ from collections.abc import Callable
 
 # One that holds the lock for longer than this is no longer waited for: whoever only reads need not wait for it at all.
 LONGEST = 0.2
+# What can wait is done after so many seconds all the same.
+PATIENCE = 2.0
 
 
 class Precedence:
@@ -16,10 +18,22 @@ class Precedence:
     def __init__(self) -> None:
         self._changed = threading.Condition()
         self._writer: object | None = None
+        self._beginning = 0
         self._until = 0.0
+
+    def begin(self) -> None:
+        """To be said before the lock is asked for; `take` or `not_begun` follows."""
+        with self._changed:
+            self._beginning += 1
+
+    def not_begun(self) -> None:
+        with self._changed:
+            self._beginning -= 1
+            self._changed.notify_all()
 
     def take(self, who: object) -> None:
         with self._changed:
+            self._beginning -= 1
             self._writer, self._until = who, time.monotonic() + LONGEST
 
     def give_up(self, who: object) -> None:
@@ -36,9 +50,9 @@ class Precedence:
             self._changed.wait_for(lambda: self._writer is None or self._writer is who, max(self._until - time.monotonic(), 0))
 
     def between(self, work: Callable[[], object]) -> None:
-        """Does something that stops all threads while nobody writes."""
+        """Does something that stops all threads while nobody writes, nor begins to."""
         with self._changed:
-            self._changed.wait_for(lambda: self._writer is None, LONGEST)
+            self._changed.wait_for(lambda: self._writer is None and not self._beginning, PATIENCE)
             work()
 
 

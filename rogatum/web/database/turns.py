@@ -16,6 +16,8 @@ TURN = 0.001
 # here, where as many searches of the young ones went before it as always, and nobody writes.
 LOOK_EVERY = 0.5
 NEVER = 1_000_000
+# What was kept by the first requests stays: it is not searched again. Not more often, since cycles among it would stay too.
+MANY, MOST_FROZEN = 20_000, 5
 YOUNG, OLDER, ALL = gc.get_threshold()
 
 
@@ -32,7 +34,11 @@ def keep_locks_short() -> None:
 
 
 def _search_between_transactions() -> None:
+    left = MOST_FROZEN
     while True:
         time.sleep(LOOK_EVERY)
         if gc.get_count()[2] >= ALL:
             precedence.between(gc.collect)
+            if left and len(gc.get_objects()) > MANY:
+                gc.freeze()
+                left -= 1
