@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from django.db import connection, models
+from django.db import DEFAULT_DB_ALIAS, connection, connections, models
 
 
 def set_each(model: type[models.Model], field: str, values: Iterable[tuple[int, Any]]) -> None:
@@ -32,12 +32,14 @@ def add_rows(rows: Iterable[models.Model]) -> None:
     columns = ", ".join(connection.ops.quote_name(field.column) for field in fields)
     places = ", ".join(["%s"] * len(fields))
     statement = f"INSERT INTO {connection.ops.quote_name(model._meta.db_table)} ({columns}) VALUES ({places})"  # noqa: S608
+    own = connections[DEFAULT_DB_ALIAS]
     with connection.cursor() as cursor:
-        cursor.executemany(statement, [[_stored(row, field) for field in fields] for row in rows])
+        cursor.executemany(statement, [[_stored(row, field, own) for field in fields] for row in rows])
 
 
-def _stored(row: models.Model, field: Any) -> Any:
-    return field.get_db_prep_save(getattr(row, field.attname), connection)
+def _stored(row: models.Model, field: Any, own: Any) -> Any:
+    """What a column holds. `own` is the thread's connection: to look that up for each value takes as long as the rest."""
+    return field.get_db_prep_save(getattr(row, field.attname), own)
 
 
 def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
@@ -51,7 +53,8 @@ def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
     quote, key = connection.ops.quote_name, model._meta.pk
     set_them = ", ".join(f"{quote(field.column)} = %s" for field in fields)
     statement = f"UPDATE {quote(model._meta.db_table)} SET {set_them} WHERE {quote(key.column)} = %s"  # noqa: S608
-    values = [[*(_stored(row, field) for field in fields), row.pk] for row in rows]
+    own = connections[DEFAULT_DB_ALIAS]
+    values = [[*(_stored(row, field, own) for field in fields), row.pk] for row in rows]
     with connection.cursor() as cursor:
         cursor.executemany(statement, values)
 
