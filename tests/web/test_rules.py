@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import inspect
 import io
+from pathlib import Path
 
 import pytest
 from django.contrib.auth.models import AnonymousUser
@@ -23,6 +24,7 @@ from rogatum.web.courses import rules as course_rules
 from rogatum.web.courses import services as course_services
 from rogatum.web.courses.models import Course, Operation
 from rogatum.web.errors import NotPossible
+from rogatum.web.files import Stored
 from rogatum.web.handoffs import repairing, standing_in, to_receivers, wordings
 from rogatum.web.handoffs import rules as handoff_rules
 from rogatum.web.handoffs import services as handoffs
@@ -72,6 +74,7 @@ def naming():
 
 
 BOARD = receivers.Known("live-board", shipped_sheet("live-board"))
+KEPT = Stored("0" * 64, 1, Path("x"), Path("y"))
 PLAN = Plan(rows=[Draw(pool=[], pick=1)], seed="s")
 
 
@@ -158,6 +161,7 @@ CALLS = {
     trying.review: lambda user: trying.review(_tried(row(Quiz), user), user, 1),
     trying.draws_of_many: lambda user: trying.draws_of_many(row(Quiz), user, 3, "s"),
     sections.set_time: lambda user: sections.set_time(row(Course), user, "UTC", []),
+    sources.source_of: lambda user: sources.source_of(KEPT, Source(course=row(Course), name="x.txt"), user),
     sources.add_source: lambda user: sources.add_source(row(Course), user, "x.txt", io.BytesIO(b"1. A?")),
     sources.add_paste: lambda user: sources.add_paste(row(Course), user, "1. A?", "", None, {}),
     sources.add_folder: lambda user: sources.add_folder(row(Course), user, "f", []),

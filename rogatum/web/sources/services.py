@@ -56,6 +56,7 @@ def add_source(
 
 def source_of(stored: Stored, source: Source, user: Any) -> Job:
     """Makes a source of bytes that are being kept (`kept`), and starts reading it."""
+    courses.must_edit(user, source.course)
     source.name, source.sha256, source.size = source.name[:300], stored.sha256, stored.size
     source.save(force_insert=True)
     return start_job(source.course, user, "read", f"Read {source.name}", {"source": source.pk})
