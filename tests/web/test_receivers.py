@@ -353,12 +353,14 @@ def test_the_lengths_of_an_item_are_counted_as_limits_count_them(api):
 
 @pytest.mark.parametrize("place", ["pool", "receiver"])
 def test_what_somebody_changed_while_a_repair_was_worked_out_is_repaired_as_it_is_now(api, course, pools, monkeypatch, place):
-    def then_changed(repair, keys, find=repairing._Repair.found_out):
+    kind = repairing._PLACES[place]
+
+    def then_changed(repair, keys, find=kind.found_out):
         found = find(repair, keys)
         with_stem(api, course, "numeric", "Asked otherwise")
         return found
 
-    monkeypatch.setattr(repairing._Repair, "found_out", then_changed)
+    monkeypatch.setattr(kind, "found_out", then_changed)
     assert repair(api, course, "written-numbers", "turn:fill_in", place=place)["count"] == 1
     rows = Item.objects.filter(course=course) if place == "pool" else Wording.objects.all()
     assert len([row for row in rows if row.body["type"] == "fill_in" and row.body["stem"] == "Asked otherwise"]) == 1

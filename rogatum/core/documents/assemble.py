@@ -105,10 +105,15 @@ def assemble(
 def _unused_pools(drafted: Drafted) -> None:
     """Choices for the questions of a section that all have their own belong to none of them: a question was not seen there."""
     waiting = {id(draft.section) for draft in drafted.drafts if not draft.choices}
+    told: set[int] = set()
     for line, section, before in drafted.pooled:
-        if id(section) not in waiting:
-            line.role = "outside"
-            section.pool.clear()
+        if id(section) in waiting:
+            continue
+        line.role = "outside"
+        section.pool.clear()
+        # Choices side by side share a line; it is told once.
+        if line.number not in told:
+            told.add(line.number)
             drafted.claimed -= 1
             drafted.leave_out(line, before)
 

@@ -66,11 +66,21 @@ class WorkedOut(Generic[Row]):
     before: dict[str, Any]
     become: Callable[[Row], object]
 
+    def over(self, now: Row) -> tuple[Row, dict[str, Any]] | None:
+        """The row as it becomes where it is `now`, with its fields as they are; none where it stays.
 
-def worked_out(row: Row, become: Callable[[Row], object]) -> WorkedOut[Row]:
-    before = fields_of(row)
-    become(row)
-    return WorkedOut(row, before, become)
+        What somebody changed since is worked out again.
+        """
+        fields = fields_of(now)
+        if fields == self.before:
+            return self.row, self.before
+        return (now, fields) if self.become(now) is not False else None
+
+
+def worked_out(rows: Iterable[Row], become: Callable[[Row], object]) -> list[WorkedOut[Row]]:
+    """What rows become; those of which `become` says False stay as they are, and are left out."""
+    found = ((row, fields_of(row)) for row in rows)
+    return [WorkedOut(row, before, become) for row, before in found if become(row) is not False]
 
 
 class Recorder:
@@ -118,13 +128,20 @@ class Recorder:
             raise Http404
         if version is not None:
             refuse_unseen(version, seen_fields(now))
-        row, before = found.row, fields_of(now)
-        if before != found.before:
-            row = now
-            found.become(row)
+        made = found.over(now)
+        if made is None:
+            return now
+        row, before = made
         row.save()
         self.changed(table, row, before)
         return row
+
+    def put_all(self, table: str, found: Sequence[WorkedOut[Row]], rows: models.QuerySet[Row], also: Sequence[str] = ()) -> int:
+        """Writes what was worked out of those that are among `rows` still; returns how many."""
+        now = {row.pk: row for row in rows.filter(pk__in=[entry.row.pk for entry in found])}
+        made = [made for entry in found if entry.row.pk in now and (made := entry.over(now[entry.row.pk]))]
+        self.save(table, made, also)
+        return len(made)
 
     def created(self, table: str, rows: Iterable[models.Model]) -> None:
         self.changes += [Change(table=table, row=row.pk, before=None, after=fields_of(row)) for row in rows]

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 from typing import Any, Literal
 
 from django.conf import settings
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from rogatum import apart
@@ -22,10 +24,9 @@ from rogatum.core.items.walking import each_content
 from rogatum.core.receivers.repairs import FORMULAS, PICTURES, SHORTEN, TURN, repaired
 from rogatum.core.receivers.sheet import TARGETS, Sheet
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of, in_parts
+from rogatum.web.courses.history import Recorder, WorkedOut, in_parts, worked_out
 from rogatum.web.courses.models import Course, CourseMedia
 from rogatum.web.courses.services import add_media, own_media
-from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import MEDIA
 from rogatum.web.handoffs.banks import Chosen, row_of, wordings_of, written_as
@@ -61,7 +62,7 @@ def apply_repair(
     keys = [row.pk for row in what.rows if row.pk in helped and (not only or row.pk in only)]
     if not keys:
         raise NotPossible("That would save nothing of these items.", "Choose others.", status=422)
-    repair = _Repair(course, user, receiver, name, offer["label"], place, keys)
+    repair = _PLACES[place](course, user, receiver, name, offer["label"], keys)
     if len(keys) > many.AT_ONCE:
         said = {"items": keys, "receiver": receiver.key, "repair": name, "label": offer["label"], "place": place}
         return len(keys), start_job(course, user, "repair-for-receiver", repair.words(len(keys)), said)
@@ -77,79 +78,49 @@ def repair_work(job: Job, at_work: AtWork) -> None:
     """Finds out what each item becomes, and writes it in short transactions."""
     said, keys = job.arguments, job.arguments["items"]
     receiver = receiver_known(job.user, said["receiver"])
-    repair = _Repair(job.course, job.user, receiver, said["repair"], said["label"], said["place"], keys)
-    staged, count, done = Staged(at_work, job.label), 0, 0
-    for part in in_steps(keys, many.STEP):
+    repair = _PLACES[said["place"]](job.course, job.user, receiver, said["repair"], said["label"], keys)
+    staged, count = Staged(at_work, job.label), 0
+    for part in staged.each(keys, many.STEP):
         found = repair.found_out(part)
         with staged.step() as record:
             count += repair.write(found, record)
-        done += len(part)
-        at_work.progress(done, len(keys))
     with staged.finishing() as (record, finish):
         record.label = repair.words(count)
         finish({"count": count})
 
 
 @dataclass(frozen=True)
-class _Found:
-    """What an item becomes, with what it was found out of: the row's body, and how it was written for the receiver."""
-
-    row: Item
-    wording: dict[str, Any] | None
-    item: CoreItem
-    # In the pool: the row's fields as they were; the row itself has become what the item is.
-    before: dict[str, Any] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
-class _Repair:
-    """A repair under the name under which it was offered, of items by their keys: for the receiver alone, or in the pool."""
+class _Repair(ABC):
+    """A repair under the name under which it was offered, of items by their keys: found out first, then written."""
 
     course: Course
     user: Any
     receiver: Known
     name: str
     label: str
-    place: Place
     keys: Sequence[int]
 
     def words(self, count: int) -> str:
-        where = f"for {self.receiver.sheet.title}" if self.place == "receiver" else "in the pool"
-        return f"{self.label}: {count_words(count)}, {where}"
+        return f"{self.label}: {count_words(count)}, {self.where()}"
 
-    def found_out(self, keys: Sequence[int]) -> list[_Found]:
-        rows = list(Item.objects.filter(course=self.course, pk__in=keys))
-        wordings = self._wordings(rows)
-        return [self._found(row, wordings) for row in rows]
+    @abstractmethod
+    def where(self) -> str:
+        """Where the items are repaired, in words."""
 
-    def write(self, found: Sequence[_Found], record: Recorder) -> int:
+    @abstractmethod
+    def found_out(self, keys: Sequence[int]) -> Any:
+        """What items become."""
+
+    @abstractmethod
+    def write(self, found: Any, record: Recorder) -> int:
         """Writes what was found out; of what somebody changed since, it is found out again. Returns how many."""
-        now = Item.objects.filter(course=self.course).in_bulk([entry.row.pk for entry in found])
-        wordings = self._wordings(now.values())
-        fresh = [self._as_seen(entry, now[entry.row.pk], wordings) for entry in found if entry.row.pk in now]
-        if self.place == "receiver":
-            keep(record, self.receiver.key, [(entry.row, entry.item) for entry in fresh], self.label)
-        else:
-            record.save("item", [(entry.row, entry.before) for entry in fresh], ["updated"])
-        return len(fresh)
 
-    def _wordings(self, rows: Iterable[Item]) -> dict[int, Wording]:
-        return wordings_of(self.course, rows, self.receiver.key) if self.place == "receiver" else {}
+    @property
+    def _rows(self) -> QuerySet[Item]:
+        return Item.objects.filter(course=self.course)
 
-    def _as_seen(self, seen: _Found, row: Item, wordings: dict[int, Wording]) -> _Found:
-        body, wording = seen.before["body"] if seen.before else seen.row.body, wordings.get(row.pk)
-        same = body == row.body and seen.wording == (wording and wording.body)
-        return seen if same else self._found(row, wordings)
-
-    def _found(self, row: Item, wordings: dict[int, Wording]) -> _Found:
-        wording = wordings.get(row.pk)
-        if self.place == "receiver":
-            item = admitted(row, self._change(written_as(row, wordings)), self._gate)
-            return _Found(row, wording and wording.body, item)
-        before, item = fields_of(row), admitted(row, self._change(core_item(row)), self._gate)
-        set_body(row, item)
-        row.updated = timezone.now()
-        return _Found(row, None, item, before)
+    def _made(self, row: Item, item: CoreItem) -> CoreItem:
+        return admitted(row, self._change(item), self._gate)
 
     @cached_property
     def _gate(self) -> Gate:
@@ -165,9 +136,56 @@ class _Repair:
 
     def _contents(self) -> list[str]:
         """All that the items say, as they are written for the receiver."""
-        rows = [row for part in in_parts(self.keys, many.STRETCH) for row in Item.objects.filter(course=self.course, pk__in=part)]
+        rows = [row for part in in_parts(self.keys, many.STRETCH) for row in self._rows.filter(pk__in=part)]
         wordings = wordings_of(self.course, rows, self.receiver.key)
         return [content for row in rows for content in each_content(written_as(row, wordings))]
+
+
+class _InPool(_Repair):
+    def where(self) -> str:
+        return "in the pool"
+
+    def found_out(self, keys: Sequence[int]) -> list[WorkedOut[Item]]:
+        return worked_out(self._rows.filter(pk__in=keys), self._become)
+
+    def write(self, found: Sequence[WorkedOut[Item]], record: Recorder) -> int:
+        return record.put_all("item", found, self._rows, ["updated"])
+
+    def _become(self, row: Item) -> None:
+        set_body(row, self._made(row, core_item(row)))
+        row.updated = timezone.now()
+
+
+# An item, its body and how it was written for the receiver when it was looked at, and what it becomes there.
+_Seen = tuple[Item, Any, CoreItem]
+
+
+class _ForReceiver(_Repair):
+    def where(self) -> str:
+        return f"for {self.receiver.sheet.title}"
+
+    def found_out(self, keys: Sequence[int]) -> list[_Seen]:
+        rows = list(self._rows.filter(pk__in=keys))
+        wordings = wordings_of(self.course, rows, self.receiver.key)
+        return [(row, _said(row, wordings), self._made(row, written_as(row, wordings))) for row in rows]
+
+    def write(self, found: Sequence[_Seen], record: Recorder) -> int:
+        now = self._rows.in_bulk([row.pk for row, _, _ in found])
+        wordings = wordings_of(self.course, now.values(), self.receiver.key)
+        written = []
+        for seen, said, item in found:
+            if (row := now.get(seen.pk)) is not None:
+                same = _said(row, wordings) == said
+                written.append((row, item if same else self._made(row, written_as(row, wordings))))
+        keep(record, self.receiver.key, written, self.label)
+        return len(written)
+
+
+def _said(row: Item, wordings: dict[int, Wording]) -> Any:
+    return row.body, wordings[row.pk].body if row.pk in wordings else None
+
+
+_PLACES: dict[Place, type[_Repair]] = {"pool": _InPool, "receiver": _ForReceiver}
 
 
 # Repairs that need pictures made

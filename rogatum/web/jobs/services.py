@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import logging
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, TypeVar
 
 from django.conf import settings
 from django.db import IntegrityError, OperationalError, transaction
@@ -26,11 +26,13 @@ from rogatum.web.courses.putting_back import put_back_in_steps
 from rogatum.web.courses.services import remove_course
 from rogatum.web.courses.undo_plan import plan_of
 from rogatum.web.database.holders import holder
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible, is_busy, is_full, no_room
 from rogatum.web.jobs.liveness import lives, own_mark
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.rules import jobs_for
 
+Thing = TypeVar("Thing")
 log = logging.getLogger(__name__)
 TELL_EVERY = timedelta(milliseconds=300)
 CUT_OFF = {"fact": "The work was cut off; nothing was changed.", "place": "", "way_out": "Start it again."}
@@ -110,6 +112,14 @@ class Staged:
         """One more transaction of the operation. Raises NoLongerWanted where another has the job by now."""
         with self.at_work.step(), self._recorder() as record:
             yield record
+
+    def each(self, things: Sequence[Thing], most: int) -> Iterator[list[Thing]]:
+        """Things in lists, of which each is worked out and then written in one step; tells how far the job is."""
+        done = 0
+        for part in in_steps(things, most):
+            yield part
+            done += len(part)
+            self.at_work.progress(done, len(things))
 
     @contextmanager
     def finishing(self) -> Iterator[tuple[Recorder, Callable[[dict[str, Any]], None]]]:

@@ -70,7 +70,7 @@ def restore_version(row: Item, user: Any, operation: int) -> Item:
         raise NotPossible("The item said the same before that.", "Choose a change of what it says.")
     label = f"Brought back “{row.text[:60]}” as it was before “{change.operation.label[:80]}”"
     item = item_from(change.before["body"])
-    found = worked_out(row, lambda now: set_body(now, item))
+    [found] = worked_out([row], lambda now: set_body(now, item))
     with Recorder(row.course, user, label) as record:
         return record.put("item", found)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
 from django.db.models import QuerySet
@@ -16,11 +16,11 @@ from rogatum.core.items.parts import content_fields
 from rogatum.core.pools.changing import Becomes, ChangeOfMany, SetFeedback, SetMetadata, Tally, change_words, changed, tally_of
 from rogatum.core.pools.subsets import random_subset
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of, in_parts
+from rogatum.web.courses.history import Recorder, WorkedOut, in_parts, worked_out
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import copy_media, own_media
-from rogatum.web.database.steps import Pace, in_steps
+from rogatum.web.database.steps import Pace
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -67,9 +67,9 @@ def change_many(course: Course, user: Any, selection: Selection, change: ChangeO
         said = {"selection": selection.model_dump(mode="json"), "change": admitted.model_dump(mode="json")}
         return count, start_job(course, user, "change-items", f"{change_words(admitted)} on {count_words(count)}", said)
     told = Tally()
-    made = [entry for row in selected(course, selection) for entry in _become(row, admitted, told)]
+    found = _worked_out(selected(course, selection), admitted, told)
     with Recorder(course, user, "") as record:
-        _save_as_seen(made, admitted, told, record)
+        _write(found, told, record)
         record.label = f"{change_words(admitted)} on {count_words(told.changes)}"
     return told.changes, None
 
@@ -90,41 +90,35 @@ def change_work(job: Job, at_work: AtWork) -> None:
     course, said = job.course, job.arguments
     selection, change = Selection(**said["selection"]), _CHANGE.validate_python(said["change"])
     keys = list(selected(course, selection).values_list("pk", flat=True))
-    told, staged, done = Tally(), Staged(at_work, change_words(change)), 0
-    for part in in_steps(keys, STEP):
-        made = [entry for row in _in_order(part) for entry in _become(row, change, told)]
+    told, staged = Tally(), Staged(at_work, change_words(change))
+    for part in staged.each(keys, STEP):
+        found = _worked_out(_in_order(part), change, told)
         with staged.step() as record:
-            _save_as_seen(made, change, told, record)
-        done += len(part)
-        at_work.progress(done, len(keys))
+            _write(found, told, record)
     with staged.finishing() as (record, finish):
         record.label = f"{change_words(change)} on {count_words(told.changes)}"
         finish({"changed": told.changes, "same": told.same, "stays": sum(told.stays.values())})
 
 
-Made = tuple[Item, dict[str, Any]]
+def _worked_out(rows: Iterable[Item], change: ChangeOfMany, told: Tally) -> list[WorkedOut[Item]]:
+    """What rows become, counted in `told`."""
+
+    def become(row: Item) -> bool:
+        item = core_item(row)
+        outcome = changed(item, change)
+        told.add(row.pk, item, outcome, change)
+        if not isinstance(outcome, Becomes) or outcome.item == item:
+            return False
+        set_body(row, outcome.item.model_copy(update={"id": row.body["id"]}))
+        row.updated = timezone.now()
+        return True
+
+    return worked_out(rows, become)
 
 
-def _save_as_seen(made: list[Made], change: ChangeOfMany, told: Tally, record: Recorder) -> None:
-    """Writes what rows become; those that somebody changed since they were looked at are looked at again."""
-    now = Item.objects.in_bulk([row.pk for row, _ in made])
-    seen = [(row, before) for row, before in made if row.pk in now and now[row.pk].body == before["body"]]
-    again = [now[row.pk] for row, before in made if row.pk in now and now[row.pk].body != before["body"]]
-    told.changes -= len(made) - len(seen)
-    record.save("item", seen + [entry for row in again for entry in _become(row, change, told)], ["updated"])
-
-
-def _become(row: Item, change: ChangeOfMany, told: Tally) -> list[Made]:
-    """The row as it becomes, with its fields as they were; nothing where it stays."""
-    item = core_item(row)
-    outcome = changed(item, change)
-    told.add(row.pk, item, outcome, change)
-    if not isinstance(outcome, Becomes) or outcome.item == item:
-        return []
-    before = fields_of(row)
-    set_body(row, outcome.item.model_copy(update={"id": row.body["id"]}))
-    row.updated = timezone.now()
-    return [(row, before)]
+def _write(found: Sequence[WorkedOut[Item]], told: Tally, record: Recorder) -> None:
+    counted = told.changes - len(found)
+    told.changes = counted + record.put_all("item", found, Item.objects.all(), ["updated"])
 
 
 # Moving, copying, deleting
@@ -176,12 +170,10 @@ Step = Callable[[QuerySet[Item], Recorder], int]
 
 def _in_steps(job: Job, at_work: AtWork, course: Course, label: Callable[[str], str], step: Step) -> None:
     """Does something to the items of a job, which lie in a course, in short transactions. `label` says what, told how many."""
-    keys, staged, count, done = job.arguments["items"], Staged(at_work, job.label), 0, 0
-    for part in in_steps(keys, STEP):
+    staged, count = Staged(at_work, job.label), 0
+    for part in staged.each(job.arguments["items"], STEP):
         with staged.step() as record:
             count += step(Item.objects.filter(course=course, pk__in=part), record)
-        done += len(part)
-        at_work.progress(done, len(keys))
     with staged.finishing() as (record, finish):
         record.label = label(count_words(count))
         finish({"count": count})

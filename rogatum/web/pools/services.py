@@ -118,7 +118,7 @@ def change_item(row: Item, user: Any, changed: CoreItem, version: str | None = N
     must_edit(user, row)
     label = f"Edited “{row.text[:60]}”"
     item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(row.course)))
-    found = worked_out(row, lambda now: set_body(now, item))
+    [found] = worked_out([row], lambda now: set_body(now, item))
     with Recorder(row.course, user, label) as record:
         return record.put("item", found, version)
 

@@ -17,7 +17,6 @@ from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -86,12 +85,10 @@ def carry_work(job: Job, at_work: AtWork) -> None:
     if len(there) < len(said["quizzes"]):
         raise NotPossible("A quiz that was to be carried on was deleted in the meantime.", "Choose the quizzes again.")
     carrying = _Carrying([there[key] for key in said["quizzes"]], source, job.course, Way(**said["way"]))
-    staged, done = Staged(at_work, f"Carried {said['named']} on"), 0
-    for part in in_steps(carrying.fresh, many.STEP):
+    staged = Staged(at_work, f"Carried {said['named']} on")
+    for part in staged.each(carrying.fresh, many.STEP):
         with staged.step() as record:
             carrying.bring(part, record)
-        done += len(part)
-        at_work.progress(done, len(carrying.fresh))
     with staged.finishing() as (record, finish):
         finish({"quizzes": [quiz.pk for quiz in carrying.written(record)]})
 

@@ -20,7 +20,6 @@ from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.members import account_named
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import OFFERS
 from rogatum.web.handoffs.banks import bank_of
@@ -140,16 +139,14 @@ def copy_work(job: Job, at_work: AtWork) -> None:
     """First the pools, then their items, in short transactions."""
     source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
     sent = _chosen(source, list(Pool.objects.filter(course=source, pk__in=job.arguments["pools"])))
-    staged, done = Staged(at_work, f"Copied {count_words(len(sent.rows))} from {source.name}"), 0
+    staged = Staged(at_work, f"Copied {count_words(len(sent.rows))} from {source.name}")
     with staged.step() as record:
         made = _made_pools(job.course, sent, record)
-    for part in in_steps(sent.rows, many.STEP):
+    for part in staged.each(sent.rows, many.STEP):
         with staged.step() as record:
             many.copy_rows(part, source, job.course, lambda row: made[row.pool_id], record)
-        done += len(part)
-        at_work.progress(done, len(sent.rows))
     with staged.finishing() as (_record, finish):
-        finish({"count": done})
+        finish({"count": len(sent.rows)})
 
 
 def _below(bank: Bank, sent: Sent) -> Bank:

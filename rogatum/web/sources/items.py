@@ -46,7 +46,7 @@ def edit_item(row: ReadingItem, user: Any, changed: CoreItem, version: str | Non
     must_edit(user, row)
     course = row.reading.source.course
     item = admit_item(changed.model_copy(update={"id": row.body["id"]}), Gate(own_media(course)))
-    found = worked_out(row, lambda now: become(now, item, by_hand=True))
+    [found] = worked_out([row], lambda now: become(now, item, by_hand=True))
     with Recorder(course, user, f"Edited item {row.position} of {row.reading.source.name}") as record:
         return record.put("readingitem", found, version)
 
@@ -64,7 +64,7 @@ def decide_item(row: ReadingItem, user: Any, decision: Decision) -> ReadingItem:
             item = admit_item(item, Gate(own_media(source.course)))
         become(row, item, by_hand=decision.kind in _BY_HAND)
 
-    found = worked_out(row, decided)
+    [found] = worked_out([row], decided)
     with Recorder(source.course, user, f"{decision_words(decision)} of item {row.position} of {source.name}") as record:
         return record.put("readingitem", found)
 

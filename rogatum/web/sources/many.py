@@ -5,7 +5,7 @@ Where they are many, a job writes it in short transactions.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,10 +20,9 @@ from rogatum.core.items import item_from
 from rogatum.core.items.parts import is_question_type
 from rogatum.core.mending import Plan, Subject, Wish, plan, wish_words
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of
+from rogatum.web.courses.history import Recorder, WorkedOut, fields_of, worked_out
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import own_media
-from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
@@ -52,34 +51,15 @@ class _Intent:
     # What was taken already is no longer changed, but can still be marked.
     taken_too: bool = False
 
-    def _rows(self, keys: Iterable[int]) -> QuerySet[ReadingItem]:
-        rows = ReadingItem.objects.filter(pk__in=keys).order_by("pk")
+    def _rows(self) -> QuerySet[ReadingItem]:
+        rows = ReadingItem.objects.order_by("pk")
         return rows if self.taken_too else rows.filter(taken__isnull=True)
 
-    def found_out(self, keys: Sequence[int]) -> list[tuple[ReadingItem, dict[str, Any]]]:
-        """Rows as they become, each with its fields as they were; those that stay as they are, are left out."""
-        found = []
-        for row in self._rows(keys).prefetch_related("reading"):
-            before = fields_of(row)
-            if self.become(row):
-                found.append((row, before))
-        return found
+    def found_out(self, keys: Sequence[int]) -> list[WorkedOut[ReadingItem]]:
+        return worked_out(self._rows().filter(pk__in=keys).prefetch_related("reading"), self.become)
 
-    def write(self, found: Sequence[tuple[ReadingItem, dict[str, Any]]], record: Recorder) -> int:
-        """Writes what was found out; of what somebody changed since, it is found out again. Returns how many."""
-        now = {row.pk: row for row in self._rows(row.pk for row, _ in found)}
-        made = []
-        for row, before in found:
-            current = now.get(row.pk)
-            if current is None:
-                continue
-            its_own = fields_of(current)
-            if its_own == before:
-                made.append((row, before))
-            elif self.become(current):
-                made.append((current, its_own))
-        record.save("readingitem", made)
-        return len(made)
+    def write(self, found: Sequence[WorkedOut[ReadingItem]], record: Recorder) -> int:
+        return record.put_all("readingitem", found, self._rows())
 
 
 def _do(course: Course, user: Any, what: str, **said: Any) -> Done:
@@ -98,13 +78,11 @@ def _do(course: Course, user: Any, what: str, **said: Any) -> Done:
 @work("check-many", lane=CHANGING)
 def work_on_many(job: Job, at_work: AtWork) -> None:
     intent = _INTENTS[job.arguments["what"]](job.course, **job.arguments["said"])
-    staged, count, done = Staged(at_work, job.label), 0, 0
-    for part in in_steps(intent.keys, STEP):
+    staged, count = Staged(at_work, job.label), 0
+    for part in staged.each(intent.keys, STEP):
         found = intent.found_out(part)
         with staged.step() as record:
             count += intent.write(found, record)
-        done += len(part)
-        at_work.progress(done, len(intent.keys))
     with staged.finishing() as (record, finish):
         count += intent.of_wholes(record)
         record.label = intent.words(count)
