@@ -121,9 +121,10 @@ def test_questions_are_read_to_the_last_thousand():
     assert len(bank.items) == 30 and not bank.accounting.unclaimed
 
 
-def test_choices_that_no_question_takes_are_told():
+@pytest.mark.parametrize("behind", ["", "\n2. Which is it?\n*a. x\nb. y\n", "\n2. Loam is a texture.\nAnswer: True\n"])
+def test_choices_that_no_question_takes_are_told(behind):
     """A question was not seen there; choices for a word bank or a matching are taken by the questions that have none."""
     question, choices = "1. Which is finest?\n*a. clay\nb. sand\n\n", "*a. granite\nb. basalt\nc. chalk\n"
-    bank = read_source(("lost.txt", f"{question}77777. Which of these?\n{choices}".encode())).bank
+    bank = read_source(("lost.txt", f"{question}77777. Which of these?\n{choices}{behind}".encode())).bank
     assert [entry.text for entry in bank.accounting.unclaimed] == ["77777. Which of these?", "*a. granite", "b. basalt", "c. chalk"]
     assert [finding.where for finding in bank.findings if finding.code == "line-outside"][-3:] == ["line 6", "line 7", "line 8"]

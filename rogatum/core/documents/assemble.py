@@ -12,6 +12,7 @@ from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, count_of_marks, emphasis_habit, stated_habit
 from rogatum.core.documents.keys.lists import heading_name, number_name
 from rogatum.core.documents.keys.marks import signed
+from rogatum.core.documents.keys.values import truth_of
 from rogatum.core.documents.languages import stem_languages, translations
 from rogatum.core.documents.line_content import content_of
 from rogatum.core.documents.lines import Line
@@ -102,9 +103,13 @@ def assemble(
     return result
 
 
+def _has_its_own(draft: Draft) -> bool:
+    return bool(draft.choices or draft.truths) or any(truth_of(key) is not None for key in draft.keys)
+
+
 def _unused_pools(drafted: Drafted) -> None:
-    """Choices for the questions of a section that all have their own belong to none of them: a question was not seen there."""
-    waiting = {id(draft.section) for draft in drafted.drafts if not draft.choices}
+    """Choices for the questions of a section that need none belong to none of them: a question was not seen there."""
+    waiting = {id(draft.section) for draft in drafted.drafts if not _has_its_own(draft)}
     told: set[int] = set()
     for line, section, before in drafted.pooled:
         if id(section) in waiting:
