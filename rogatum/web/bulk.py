@@ -59,6 +59,14 @@ def save_columns(rows: Iterable[models.Model], names: Iterable[str]) -> None:
         cursor.executemany(statement, values)
 
 
+def drop_rows(model: type[models.Model], keys: Iterable[int]) -> None:
+    """Deletes rows of one table. The ORM looks through all tables for what lies in them, which here is gone by then."""
+    quote = connection.ops.quote_name
+    table, key = model._meta.db_table, model._meta.pk.column  # type: ignore[union-attr]
+    with connection.cursor() as cursor:
+        cursor.executemany(f"DELETE FROM {quote(table)} WHERE {quote(key)} = %s", [(row,) for row in keys])  # noqa: S608
+
+
 @contextmanager
 def one_state() -> Iterator[None]:
     """One state of the database for many reads. Transactions begin with the lock on writing, which this leaves to others."""

@@ -13,7 +13,7 @@ from typing import Any, Generic, TypeVar
 from django.db import models, transaction
 from django.http import Http404
 
-from rogatum.web.bulk import add_rows, save_columns
+from rogatum.web.bulk import add_rows, drop_rows, save_columns
 from rogatum.web.courses.models import Change, Course, Operation
 from rogatum.web.courses.recorded import SEEN, lying_in, model_of, naming, table_of
 from rogatum.web.errors import Outdated
@@ -169,7 +169,7 @@ class Recorder:
                 self.set_field(name, list(named.values_list("pk", column)), column, None)
                 named.update(**{column: None})
             self.deleted(table, part)
-            model._base_manager.filter(pk__in=keys).delete()
+            drop_rows(model, keys)
 
     def deleted(self, table: str, rows: Iterable[models.Model]) -> None:
         """Call before the rows are deleted. When they were made and changed is kept as well: they come back as they were."""
