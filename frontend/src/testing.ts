@@ -142,6 +142,7 @@ export function source(fields: Partial<Schemas['SourceOut']> = {}): Schemas['Sou
 export function reading(fields: Partial<Schemas['ReadingOut']> = {}): Schemas['ReadingOut'] {
   return {
     id: 5,
+    newer: null,
     source: 3,
     name: 'week-2.docx',
     kind: 'upload',

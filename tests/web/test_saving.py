@@ -6,7 +6,7 @@ import errno
 import io
 
 import pytest
-from django.db import OperationalError
+from django.db import OperationalError, connection
 
 from rogatum import apart
 from rogatum.web.files import SOURCES, Store
@@ -158,10 +158,19 @@ def test_an_upload_on_a_full_disk_is_told_and_leaves_nothing(api, course, monkey
     assert upload(api, course, "a.txt", b"1. Alone?\n*a. x\nb. y\n") == 200
 
 
+def test_a_change_that_cannot_be_recorded_is_none_and_gives_the_lock_back(api, things, monkeypatch):
+    get, method, path, change = things["item"]
+    before, depth = get(), len(connection.savepoint_ids)
+    with monkeypatch.context() as full:
+        full.setattr("rogatum.web.courses.history.add_rows", database_full)
+        assert api.call(method, path, change(before, "Lost"))[0] == 507
+    assert get() == before and len(connection.savepoint_ids) == depth
+
+
 @pytest.mark.parametrize(
     ("work", "where"),
     [
-        ("read", "rogatum.web.sources.services.make_current"),
+        ("read", "rogatum.web.sources.succession.Succession.succeed"),
         ("take", "rogatum.web.sources.taking.Item.objects.bulk_create"),
         ("hand-off", "rogatum.web.handoffs.services.HANDOFFS.put"),
     ],

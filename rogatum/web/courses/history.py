@@ -15,8 +15,8 @@ from django.http import Http404
 
 from rogatum.web.bulk import add_rows, drop_rows, save_columns
 from rogatum.web.courses.models import Change, Course, Operation
-from rogatum.web.courses.recorded import SEEN, lying_in, model_of, naming, table_of
-from rogatum.web.errors import Outdated
+from rogatum.web.courses.recorded import POINTERS, SEEN, left_behind, lying_in, model_of, naming, table_of
+from rogatum.web.errors import NotPossible, Outdated
 
 Row = TypeVar("Row", bound=models.Model)
 Part = TypeVar("Part")
@@ -49,6 +49,20 @@ def refuse_unseen(version: str | None, values: dict[str, Any]) -> None:
     """Raises Outdated where what is there by now is another than the `version` that was seen, if one is named."""
     if version is not None and version != version_of_values(values):
         raise Outdated(version_of_values(values), values)
+
+
+def refuse_left_behind(changes: Iterable[Change]) -> None:
+    """Raises NotPossible where rows were changed that are kept and shown to nobody any more: it would be said to be done, and lost.
+
+    That a row names what was deleted no more is no change of its own.
+    """
+    keys: dict[str, set[int]] = {}
+    for change in changes:
+        if any(value is not None or (change.table, name) not in POINTERS for name, value in (change.after or {}).items()):
+            keys.setdefault(change.table, set()).add(change.row)
+    for table, rows in keys.items():
+        if left_behind(table, rows):
+            raise NotPossible("The source was read again in the meantime.", "Load the page again, and do it there.")
 
 
 def in_parts(things: Iterable[Part], size: int) -> Iterator[list[Part]]:
@@ -100,13 +114,21 @@ class Recorder:
         return self
 
     def __exit__(self, *failure: Any) -> None:
-        if failure[0] is None and self.changes:
-            if self.operation is None:
-                self.operation = Operation.objects.create(course=self.course, user=self.user, label=self.label[:300])
-            for change in self.changes:
-                change.operation = self.operation
-            add_rows(self.changes)
+        try:
+            if failure[0] is None and self.changes:
+                self._keep()
+        except BaseException as refused:
+            self._atomic.__exit__(type(refused), refused, refused.__traceback__)
+            raise
         self._atomic.__exit__(*failure)
+
+    def _keep(self) -> None:
+        refuse_left_behind(self.changes)
+        if self.operation is None:
+            self.operation = Operation.objects.create(course=self.course, user=self.user, label=self.label[:300])
+        for change in self.changes:
+            change.operation = self.operation
+        add_rows(self.changes)
 
     def current(self, row: Row, version: str | None = None) -> Row:
         """The row as it is now, within the transaction of the change. With `version`, only if it still is what was seen then.

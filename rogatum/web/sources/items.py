@@ -77,8 +77,10 @@ def set_passage(reading: Reading, user: Any, key: str, content: str) -> Reading:
     with Recorder(course, user, f"Changed a passage of {reading.source.name}") as record:
         reading = record.current(reading)
         before = fields_of(reading)
+        was = reading.stimuli.get(key, {}).get("content")
+        reading.passages_read = {key: was} | reading.passages_read
         reading.stimuli = reading.stimuli | {key: {"id": key, "content": admitted}}
-        reading.save(update_fields=["stimuli"])
+        reading.save(update_fields=["stimuli", "passages_read"])
         record.changed("reading", reading, before)
     return reading
 

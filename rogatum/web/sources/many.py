@@ -302,7 +302,7 @@ def _pooling(course: Course, readings: list[int], positions: Sequence[int], name
     keys = list(_waiting([reading]).filter(position__in=positions).values_list("pk", flat=True))
 
     def put(row: ReadingItem) -> bool:
-        row.path = [*(row.path or [reading.title]), name]
+        row.path, row.put_into = [*(row.path or [reading.title]), name], [*row.put_into, name]
         return True
 
     return _Intent(keys, put, lambda count: f"Put {count} of {reading.source.name} into {name}")

@@ -50,6 +50,8 @@ class Reading(models.Model):
     findings = models.JSONField(default=list)
     accounting = models.JSONField(default=dict)
     stimuli = models.JSONField(default=dict)
+    # What was read of the passages that were changed by hand, by their keys; nothing of one that a person added.
+    passages_read = models.JSONField(default=dict)
     # The tests of the source as the core's quizzes, their items by position.
     quizzes = models.JSONField(default=list)
     columns = models.JSONField(default=list)
@@ -74,6 +76,8 @@ class ReadingItem(models.Model):
     body = models.JSONField()
     read_digest = models.CharField(max_length=32)
     path = models.JSONField(default=list)
+    # The names at the end of its path that a person put it into.
+    put_into = models.JSONField(default=list)
     place = models.JSONField(default=dict)
     findings = models.JSONField(default=list)
     # Advice on the writing of the item, apart from what is said of its reading.

@@ -90,6 +90,7 @@ def get_reading(request: HttpRequest, reading_id: Id) -> object:
     pools = _pools(reading)
     return ReadingOut(
         id=reading.pk,
+        newer=services.newer_than(reading),
         source=source.pk,
         name=source.name,
         kind=source.kind,

@@ -225,7 +225,10 @@ class PassageIn(In):
 
 
 class ReadingOut(Schema):
+    """A reading; `newer` is the one that has taken its place since."""
+
     id: int
+    newer: int | None
     source: int
     name: str
     kind: str

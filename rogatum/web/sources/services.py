@@ -32,7 +32,8 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import must_edit
-from rogatum.web.sources.storing import Written, discard, forget, kept, make_current, write_reading
+from rogatum.web.sources.storing import discard, forget, kept, write_reading
+from rogatum.web.sources.succession import Succession
 
 # Sources
 
@@ -115,10 +116,11 @@ def read_work(job: Job, at_work: AtWork) -> None:
     try:
         with (
             _read(source, job.arguments.get("format"), at_work.progress, wanted) as read,
-            _written(source, read) as written,
+            _written(source, read) as succession,
             at_work.finishing() as done,
         ):
-            reading = make_current(_to_store(source, job), written)
+            _refuse_unwanted(source, job)
+            reading = succession.succeed()
             done({"source": source.pk, "reading": reading.pk, "items": len(read.bank.items)})
     except KeysAlone as alone:
         with at_work.finishing() as done:
@@ -130,13 +132,15 @@ def read_work(job: Job, at_work: AtWork) -> None:
 
 
 @contextmanager
-def _written(source: Source, read: CoreReading) -> Iterator[Written]:
-    """A reading that is stored, and removed again where it is not put in its place within the context."""
+def _written(source: Source, read: CoreReading) -> Iterator[Succession]:
+    """A reading that is stored and can succeed, and is removed again where it does not within the context."""
     if not Source.objects.filter(pk=source.pk).exists():
         raise NoLongerWanted
     written = write_reading(source, read)
     try:
-        yield written
+        succession = Succession(source, written)
+        succession.prepare()
+        yield succession
     except BaseException:
         discard(written.reading)
         raise
@@ -152,16 +156,16 @@ def _wanted(source: Source, job: Job) -> bool:
     return Source.objects.filter(pk=source.pk, sha256=source.sha256).exists() and not later.exists()
 
 
-def _to_store(source: Source, job: Job) -> Source:
-    """The source as it is within the transaction that stores what was read of it. Raises NoLongerWanted."""
+def _refuse_unwanted(source: Source, job: Job) -> None:
+    """Asked within the transaction that stores what was read. Raises NoLongerWanted."""
     if not _wanted(source, job):
         raise NoLongerWanted
-    return _row(source)
 
 
 def _set_problem(source: Source, job: Job, problem: dict[str, Any]) -> None:
     with transaction.atomic():
-        Source.objects.filter(pk=_to_store(source, job).pk).update(problem=problem)
+        _refuse_unwanted(source, job)
+        Source.objects.filter(pk=source.pk).update(problem=problem)
 
 
 def options_of(source: Source) -> ReadOptions:
@@ -260,7 +264,7 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
     with (
         SOURCES.writing(io.BytesIO(text.encode())) as stored,
         _read(source, reading.format, None, None, apart.CORRECTING, stored.written) as read,
-        _written(source, read) as written,
+        _written(source, read) as succession,
         transaction.atomic(),
     ):
         now = _row(source)
@@ -270,10 +274,17 @@ def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] |
         now.sha256, now.size = stored.sha256, stored.size
         now.options = now.options | ({} if roles is None else {"roles": roles})
         now.save(update_fields=["sha256", "size", "options"])
-        made = make_current(now, written)
+        made = succession.succeed()
     if before != stored.sha256:
         forget(before)
     return made
+
+
+def newer_than(reading: Reading) -> int | None:
+    """The reading that has taken the place of one, if any has."""
+    if reading.current:
+        return None
+    return reading.source.readings.filter(current=True).values_list("pk", flat=True).first()
 
 
 def is_text(reading: Reading) -> bool:

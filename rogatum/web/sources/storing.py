@@ -1,21 +1,18 @@
-"""From the core's reading to rows: stored beside the one that is there, then put in its place at once."""
+"""From the core's reading to rows, stored beside those of the reading that is there (`succession.py` puts them in its place)."""
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from typing import Any, BinaryIO
 
 from django.db import transaction
-from django.db.models import Q
 
 from rogatum.core.checks.advice import advise_item
 from rogatum.core.checks.traits import traits_of
-from rogatum.core.fidelity.matching import match_items
 from rogatum.core.finding import LEVELS, Finding
-from rogatum.core.findings.sources import CHANGE_SET_ASIDE
 from rogatum.core.formats import Reading as CoreReading
 from rogatum.core.formats import ViewLine
 from rogatum.core.items import Bank, item_from
@@ -25,7 +22,6 @@ from rogatum.core.items.content import plain_text, with_refs
 from rogatum.core.items.identity import identities
 from rogatum.core.items.key import marks_in_words
 from rogatum.core.quizzes.model import renumbered
-from rogatum.web.bulk import save_columns
 from rogatum.web.courses.recorded import follows_from, left_behind_by
 from rogatum.web.courses.services import store_media
 from rogatum.web.database.steps import in_steps
@@ -35,8 +31,6 @@ from rogatum.web.sources.models import Reading, ReadingItem, Source, ViewChunk
 CHUNK_LINES = 400
 # How many items one short transaction stores.
 STEP = 100
-# What an item that reads as before keeps.
-KEPT = ("taken_id", "dropped", "body", "type", "text", "points", "edited", "findings", "worst", "advice", "traits")
 SEVERITY = {"": 0} | {level: rank for rank, level in enumerate(reversed(LEVELS), 1)}
 
 
@@ -111,7 +105,7 @@ class Written:
 
 
 def write_reading(source: Source, read: CoreReading) -> Written:
-    """Stores a reading beside the one that a source has, in short transactions; `make_current` puts it in its place."""
+    """Stores a reading beside the one that a source has, in short transactions."""
     bank = read.bank
     refs = store_media(source.course, read.media)
     positions = {item.id: str(position) for position, item in enumerate(bank.items, 1)}
@@ -171,61 +165,6 @@ def _rows_of(reading: Reading, bank: Bank, refs: dict[str, str]) -> list[Reading
     return rows
 
 
-@transaction.atomic
-def make_current(source: Source, written: Written) -> Reading:
-    """Puts a stored reading in the place of the one before; what was taken, dropped or edited there stays so."""
-    reading, rows = written.reading, written.rows
-    were = ReadingItem.objects.filter(reading__source=source, reading__current=True)
-    digests = list(were.order_by("position").values_list("read_digest", flat=True))
-    # Of most items nothing was done yet, and these need not be looked at.
-    touched = were.filter(Q(taken__isnull=False) | Q(dropped=True) | Q(edited=True))
-    before: dict[tuple[str, int], ReadingItem] = {}
-    place = {row.position: key for row, key in _numbered(were.only("position", "read_digest"))}
-    for old in touched:
-        before[place[old.position]] = old
-    fresh, kept = [], []
-    there = {key for _, key in _numbered(were.only("position", "read_digest"))}
-    for row, key in _numbered(rows):
-        if key in before:
-            _keep_state(row, before.pop(key))
-            kept.append(row)
-        elif key not in there:
-            fresh.append(row)
-    save_columns(kept, KEPT)
-    if digests and digests == [row.read_digest for row in rows]:
-        # The same items in the same order: what was proved of them holds.
-        reading.sample = Reading.objects.filter(source=source, current=True).values_list("sample", flat=True).first()
-    _tell_set_aside([old for old in before.values() if old.edited], fresh, reading)
-    Reading.objects.filter(source=source).update(current=False)
-    reading.current = True
-    reading.save(update_fields=["current", "sample"])
-    Source.objects.filter(pk=source.pk).update(problem=None)
-    return reading
-
-
-def _numbered(rows: Iterable[ReadingItem]) -> Iterator[tuple[ReadingItem, tuple[str, int]]]:
-    """Rows with what tells each from all others: several may read the same, and are numbered then."""
-    seen: Counter[str] = Counter()
-    for row in rows:
-        seen[row.read_digest] += 1
-        yield row, (row.read_digest, seen[row.read_digest])
-
-
-def _tell_set_aside(edited: list[ReadingItem], fresh: list[ReadingItem], reading: Reading) -> None:
-    """Says of changes by hand that they have no place any more: with the item that it is now, else with the whole."""
-    if not edited:
-        return
-    rows = {row.body["id"]: row for row in fresh}
-    matched = match_items(Bank(items=[item_from(old.body) for old in edited]), Bank(items=[item_from(row.body) for row in fresh]))
-    for old, new in matched.pairs:
-        row = rows[new.id]
-        told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), new.id, stem=plain_text(old.stem)[:80])
-        set_findings(row, [*row.findings, told.model_dump()])
-        row.save(update_fields=["findings", "worst"])
-    reading.findings += [CHANGE_SET_ASIDE.at("", stem=plain_text(old.stem)[:80]).model_dump() for old in matched.only_a]
-    reading.save(update_fields=["findings"])
-
-
 def _line(line: ViewLine, positions: dict[str, str], refs: dict[str, str]) -> dict[str, Any]:
     """A line as it is stored: its item by position, its pictures by their addresses in the course."""
     item = int(positions[line.item]) if line.item in positions else None
@@ -234,12 +173,3 @@ def _line(line: ViewLine, positions: dict[str, str], refs: dict[str, str]) -> di
 
 def _moved(content: str, refs: dict[str, str]) -> str:
     return with_refs(content, lambda ref: refs.get(ref, ref))
-
-
-def _keep_state(row: ReadingItem, old: ReadingItem) -> None:
-    """An item that reads as before keeps what a person did with it."""
-    row.taken_id, row.dropped = old.taken_id, old.dropped
-    if old.edited:
-        row.body, row.type, row.text, row.points = old.body, old.type, old.text, old.points
-        row.edited, row.findings, row.worst = True, old.findings, old.worst
-        row.advice, row.traits = old.advice, old.traits

@@ -182,6 +182,33 @@ it('says what is wrong with the source as a whole, and that a reading is not the
   expect(gone.find('[role=alert]').text()).toContain('All readings')
 })
 
+it('goes to the reading that has taken the place of this one, when nothing is being typed', async () => {
+  let newer: number | null = null
+  const answers = {
+    ...ANSWERS,
+    'GET /api/readings/5': () => reading({ cells: CELLS as never, lines: 0, newer }),
+    'GET /api/readings/6': reading({ id: 6, cells: CELLS as never, lines: 0, expected: 7 }),
+    'GET /api/readings/6/items/2': read(2),
+    'PUT /api/readings/5/items/2': () => {
+      newer = 6
+      return new Response(JSON.stringify({ fact: 'The source was read again.', way_out: 'Do it there.' }), {
+        status: 409,
+        headers: { 'Content-Type': 'application/json' },
+      })
+    },
+  }
+  const { view } = await check('/c/1/check/5?item=2', answers)
+  await press('e')
+  await loaded()
+  await view.find('form.editor').trigger('submit')
+  await flushPromises()
+  expect(view.find('form.editor').exists()).toBe(true)
+  expect(view.find('.summary').text()).not.toContain('7 expected')
+  await press('Escape')
+  await vi.waitFor(() => expect(view.find('.summary').text()).toContain('7 expected'))
+  expect(view.find('.where span').text()).toContain('Item 2 of 4')
+})
+
 it('lists what waits to be checked, and what was taken', async () => {
   const sources = [
     source({ worst: { error: 2, warning: 1 } }),

@@ -29,6 +29,7 @@ import { useAdvice } from './useAdvice'
 import { useCheckAddress } from './useCheckAddress'
 import { useCheckKeys } from './useCheckKeys'
 import { useLook } from './useLook'
+import { useNewest } from './useNewest'
 import { usualWay } from './usualWay'
 import { useReadAgain } from './useReadAgain'
 import { useReading, type Decision, type Passage } from './useReading'
@@ -54,6 +55,7 @@ const current = computed(() => item.data.value)
 /** Whether the item that is shown is the one that is asked for: until then nothing is decided on it. */
 const isThere = computed(() => current.value?.position === position.value)
 const editing = ref(false)
+useNewest(course, read.data, editing)
 const taking = ref(false)
 const correcting = ref(false)
 const accounting = ref(false)

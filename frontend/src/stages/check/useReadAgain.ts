@@ -42,11 +42,12 @@ export function useReadAgain(course: () => number) {
   const again = useMutation({
     mutationFn: run,
     onSuccess: async (reading, wanted) => {
+      if (reading !== undefined) {
+        say(wanted.back ? 'Read as before.' : 'Read again.')
+        const query = router.currentRoute.value.query
+        await router.replace({ name: 'reading', params: { course: course(), reading }, query })
+      }
       await queries.invalidateQueries({ queryKey: ['course', course()] })
-      if (reading === undefined) return
-      say(wanted.back ? 'Read as before.' : 'Read again.')
-      const query = router.currentRoute.value.query
-      await router.replace({ name: 'reading', params: { course: course(), reading }, query })
     },
     onError: sayProblem,
   })

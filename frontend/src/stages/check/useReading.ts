@@ -27,6 +27,11 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
     })),
   )
   const refresh = () => queries.invalidateQueries({ queryKey: ['course', course.value] })
+  /** Where something is refused, another may have changed what is shown. */
+  const refused = (error: unknown): void => {
+    sayProblem(error)
+    void refresh()
+  }
   const conflict = useConflict()
   const path = computed(() => ({ path: { reading_id: reading.value } }))
   const itemPath = (at: number) => ({ path: { reading_id: reading.value, position: at } })
@@ -76,7 +81,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
       if (passage) await refresh()
     },
     onError: (error, { item: changed }) => {
-      if (!conflict.caught(error, (version) => edit.mutate({ item: changed, version }))) sayProblem(error)
+      if (!conflict.caught(error, (version) => edit.mutate({ item: changed, version }))) refused(error)
     },
   })
   const decide = useMutation({
@@ -89,7 +94,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
         }),
       ),
     onSuccess: (changed, _, of) => settle(changed, of),
-    onError: sayProblem,
+    onError: refused,
   })
   const repair = useMutation({
     mutationFn: (wanted: { code: string; repair: string; all: boolean }) =>
@@ -103,7 +108,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
       if (!job) say(`Mended ${count === 1 ? '1 item' : `${count} items`}.`)
       await refresh()
     },
-    onError: sayProblem,
+    onError: refused,
   })
   const dismiss = useMutation({
     mutationFn: (wanted: { code: string; all: boolean }) =>
@@ -114,13 +119,13 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
         }),
       ),
     onSuccess: refresh,
-    onError: sayProblem,
+    onError: refused,
   })
   const drop = useMutation({
     mutationFn: ({ positions, dropped }: { positions: number[]; dropped: boolean }) =>
       ok(client.POST('/api/readings/{reading_id}/drop', { params: path.value, body: { positions, dropped } })),
     onSuccess: refresh,
-    onError: sayProblem,
+    onError: refused,
   })
   return { read, item, conflict, edit, decide, repair, dismiss, drop, refresh }
 }
