@@ -154,6 +154,20 @@ def test_what_was_said_of_items_that_read_as_before_is_there_when_the_source_is_
     assert "change-set-aside" in codes(after[6]) and not findings
 
 
+@pytest.mark.parametrize(
+    ("name", "told"),
+    [("drop", "left-out-before"), ("edit what reads differently", "change-set-aside"), ("take all", "taken-before")],
+)
+def test_what_was_done_to_an_item_that_reads_differently_now_is_told_with_it(api, waiting, name, told):
+    MEANWHILE[name](api, waiting)
+    again = read_again(api, waiting)
+    items = shown(again)[0]
+    assert told in codes(items[6]) and not any(told in codes(item) for item in items[:6])
+    # Read as it was: nothing is told any more, and it is no worse.
+    before = read_again(api, again, WHOLE)
+    assert not any(told in codes(item) for item in shown(before)[0])
+
+
 def test_one_that_was_found_wrong_in_a_sample_needs_a_look_until_it_is_settled(api, waiting):
     wrong = sample(api, waiting)
     api.ok("put", f"/readings/{waiting}/sample/{wrong}", {"right": False})

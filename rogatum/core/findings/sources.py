@@ -58,6 +58,18 @@ CHANGE_SET_ASIDE = finding_kind(
     "“{stem}” was changed by hand, and reads differently now: the change no longer stands.",
     "Look whether it still matters, and change the item again.",
 )
+TAKEN_BEFORE = finding_kind(
+    "taken-before",
+    "warning",
+    "“{stem}” was taken, and reads differently now: in its pool it is as it was.",
+    "Take it anew, or leave it out here.",
+)
+LEFT_OUT_BEFORE = finding_kind(
+    "left-out-before",
+    "warning",
+    "“{stem}” was left out, and reads differently now: it is in again.",
+    "Leave it out again, or take it.",
+)
 FILE_UNREAD = finding_kind(
     "file-unread",
     "warning",

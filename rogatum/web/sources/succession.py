@@ -15,11 +15,12 @@ from django.db.models.functions import Cast
 
 from rogatum.apart import NoLongerWanted
 from rogatum.core.fidelity.matching import match_items
+from rogatum.core.finding import FindingKind
 from rogatum.core.findings.items import SAMPLE_WRONG
-from rogatum.core.findings.sources import CHANGE_SET_ASIDE
+from rogatum.core.findings.sources import CHANGE_SET_ASIDE, LEFT_OUT_BEFORE, TAKEN_BEFORE
 from rogatum.core.items import Bank, item_from
-from rogatum.core.items.content import plain_text
 from rogatum.web.bulk import one_state, save_columns
+from rogatum.web.courses.history import in_parts
 from rogatum.web.database.steps import in_steps
 from rogatum.web.sources.models import Reading, ReadingItem, Source
 from rogatum.web.sources.storing import STEP, Written, set_findings, worst_of
@@ -66,13 +67,15 @@ class Succession:
                 self._rows[places[key]] = row
             else:
                 self._fresh.append(row)
+        self._homeless = [pk for pk, _ in there if pk not in self._rows]
         self._same = bool(there) and digests == known
         # What was taken over, of which rows, and rows and findings as they were read.
         self._known: dict[int, State] = {}
         self._own: dict[int, dict[str, Any]] = {}
         self._of_all = self.reading.findings
-        # Edited ones that have no place any more, and where that was told.
+        # Those with no place any more of which that is to be told, where it was told, and what each of them is now.
         self._aside: dict[int, ReadingItem] = {}
+        self._like: dict[int, ReadingItem] | None = None
         self._told: dict[int, tuple[ReadingItem, list[Finding]]] = {}
 
     def prepare(self) -> None:
@@ -117,15 +120,15 @@ class Succession:
         """Takes over what was done since; returns of how many items."""
         states = self._states(self._there())
         behind = [key for key in states.keys() | self._known.keys() if states.get(key) != self._known.get(key)]
-        edited_aside = False
+        aside = False
         for part in in_steps(behind, STEP):
-            edited_aside |= self._take_over(part)
-        if edited_aside:
+            aside |= self._take_over(part)
+        if aside:
             self._tell_set_aside()
         return len(behind)
 
     def _take_over(self, keys: list[int]) -> bool:
-        """Takes over what was done to these; returns whether one of them has no place and was edited, or is so no more."""
+        """Takes over what was done to these; returns whether one of them has no place any more."""
         with one_state():
             states = self._states(self._there().filter(pk__in=keys))
             before = list(ReadingItem.objects.filter(pk__in=keys))
@@ -135,10 +138,10 @@ class Succession:
         kept = [(self._rows[old.pk], old) for old in before if old.pk in self._rows]
         for row, old in kept:
             self._keep(row, old)
-        aside = [old for old in before if old.pk not in self._rows and (old.edited or old.pk in self._aside)]
+        aside = [old for old in before if old.pk not in self._rows]
         for old in aside:
             self._aside.pop(old.pk, None)
-            if old.edited:
+            if _set_aside(old):
                 self._aside[old.pk] = old
         with transaction.atomic():
             save_columns([row for row, _ in kept], KEPT)
@@ -161,25 +164,42 @@ class Succession:
             setattr(row, name, value)
 
     def _tell_set_aside(self) -> None:
-        """Says of changes by hand that they have no place any more: with the item that it is now, else with the whole."""
+        """Says of what was done that it has no place any more: with the item that it is now, else of a change with the whole."""
         changed = {row.pk: row for row, _ in self._told.values()}
         for row, findings in self._told.values():
             set_findings(row, findings)
-        self._told = {}
-        rows = {row.body["id"]: row for row in self._fresh}
-        edited = Bank(items=[item_from(old.body) for old in self._aside.values()])
-        matched = match_items(edited, Bank(items=[item_from(row.body) for row in self._fresh]))
-        for old, new in matched.pairs:
-            row = rows[new.id]
-            changed[row.pk] = row
-            self._told.setdefault(row.pk, (row, row.findings))
-            told = CHANGE_SET_ASIDE.at(row.place.get("where", ""), new.id, stem=plain_text(old.stem)[:80])
-            set_findings(row, [*row.findings, told.model_dump()])
-        gone = [CHANGE_SET_ASIDE.at("", stem=plain_text(old.stem)[:80]).model_dump() for old in matched.only_a]
+        self._told, gone = {}, []
+        for old in self._aside.values():
+            row, kind = self._now(old), _set_aside(old)
+            if kind and row:
+                changed[row.pk] = row
+                self._told.setdefault(row.pk, (row, row.findings))
+                told = kind.at(row.place.get("where", ""), row.body["id"], stem=old.text[:80])
+                set_findings(row, [*row.findings, told.model_dump()])
+            elif kind is CHANGE_SET_ASIDE:
+                gone.append(kind.at("", stem=old.text[:80]).model_dump())
         self.reading.findings = [*self._of_all, *gone]
         for part in in_steps(changed.values(), STEP):
             with transaction.atomic():
                 save_columns(part, ["findings", "worst"])
+
+    def _now(self, old: ReadingItem) -> ReadingItem | None:
+        """What an item that nothing reads like is now, as far as it can be told; found for all of them when it is first asked."""
+        if self._like is None:
+            # Each by its number: what a person added may have the identifier of another.
+            bodies = (self._there().filter(pk__in=part).values_list("pk", "body") for part in in_parts(self._homeless, STEP))
+            before = Bank(items=[item_from(body | {"id": str(key)}) for part in bodies for key, body in part])
+            rows = {row.body["id"]: row for row in self._fresh}
+            matched = match_items(before, Bank(items=[item_from(row.body) for row in self._fresh]))
+            self._like = {int(one.id): rows[other.id] for one, other in matched.pairs}
+        return self._like.get(old.pk)
+
+
+def _set_aside(old: ReadingItem) -> FindingKind | None:
+    """What is to be said of an item that reads differently now; nothing where nothing was done to it."""
+    if old.taken_id is not None:
+        return TAKEN_BEFORE
+    return CHANGE_SET_ASIDE if old.edited else LEFT_OUT_BEFORE if old.dropped else None
 
 
 def _numbered(digests: Iterable[str]) -> Iterator[tuple[str, int]]:
