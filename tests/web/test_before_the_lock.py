@@ -22,7 +22,14 @@ WORK = [
     *((columns, "columns_of"), (Gate, "content"), (items, "check_item"), (storing, "advise_item")),
     *((planning, "catalogue_for"), (services, "catalogue_for"), (carrying, "catalogue_for"), (trying, "shown_one")),
     *((succession, "match_items"), (succession, "_numbered")),
-    *((planning, "picks_by"), (trying, "given_in"), (many, "changed"), (alike, "merged"), (repairing, "repaired")),
+    *(
+        (planning, "picks_by"),
+        (trying, "given_in"),
+        (many, "changed"),
+        (many, "core_item"),
+        (alike, "merged"),
+        (repairing, "repaired"),
+    ),
 ]
 
 

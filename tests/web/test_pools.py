@@ -4,6 +4,13 @@ from __future__ import annotations
 
 import pytest
 
+from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.models import Course
+from rogatum.web.pools.models import Pool
+from rogatum.web.pools.services import pool_at, pools_at
+from rogatum.web.pools.tree import PoolTree
+from tests.web.conftest import undone
+
 ALL = {"all_matching": True}
 POINTS = {"kind": "points", "points": 7}
 
@@ -106,3 +113,31 @@ def test_an_item_tells_its_history_and_where_it_came_from(api, course, pools):
     assert again["item"]["points"] == 4 and again["path"] == ["Texture"] and "Paste" in again["origin"]
     labels = [entry["label"] for entry in api.ok("get", f"/items/{row['id']}/page")["versions"]]
     assert labels[0].startswith("Edited") and labels[-1].startswith("Took")
+
+
+def test_the_pools_of_many_paths_are_found_and_made_in_some_queries_for_each_level(mara, course, django_assert_max_num_queries):
+    """As one after the other, but not with a query for each: whoever else writes waits meanwhile."""
+    row = Course.objects.get(pk=course)
+    paths = [(f"Part {n % 7}", f"Week {n}") for n in range(150)] + [
+        ("Part 1",),
+        ("Part 1", "Week 1", "x" * 400),
+        ("Part 1", "Week 1", "x" * 300),
+    ]
+
+    def shown():
+        return list(
+            Pool.objects.filter(course=row).order_by("parent__name", "name").values_list("parent__name", "name", "position")
+        )
+
+    with undone(), Recorder(row, mara, "One by one") as record:
+        Pool.objects.create(course=row, name="Part 0", position=3)
+        for path in paths:
+            pool_at(row, path, record)
+        expected = shown()
+    with Recorder(row, mara, "All at once") as record:
+        Pool.objects.create(course=row, name="Part 0", position=3)
+        with django_assert_max_num_queries(15):
+            found = pools_at(row, paths, record)
+    assert shown() == expected and len(expected) == 7 + 150 + 1
+    assert found["Part 1", "Week 1", "x" * 400] == found["Part 1", "Week 1", "x" * 300]
+    assert [PoolTree(row).path(found[path].pk) for path in paths[:150]] == paths[:150]

@@ -209,10 +209,14 @@ def media_used(course: Course, contents: Iterable[str]) -> tuple[dict[str, tuple
     return files, refs
 
 
-def copy_media(source: Course, target: Course, contents: Iterable[str]) -> None:
-    """Lets a course have the media of another that contents name; the bytes are there already, under their hash."""
-    shas = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
-    rows = CourseMedia.objects.filter(course=source, sha256__in=shas)
+def media_named(contents: Iterable[str]) -> set[str]:
+    """The hashes of the media that contents name."""
+    return {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
+
+
+def copy_media(source: Course, target: Course, hashes: set[str]) -> None:
+    """Lets a course have media of another; the bytes are there already, under their hash."""
+    rows = CourseMedia.objects.filter(course=source, sha256__in=hashes)
     copies = [CourseMedia(course=target, sha256=row.sha256, name=row.name, type=row.type, size=row.size) for row in rows]
     CourseMedia.objects.bulk_create(copies, ignore_conflicts=True)
 

@@ -21,7 +21,7 @@ from rogatum.core.pools.merging import MergedItem, merged
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.services import copy_media, media_size
+from rogatum.web.courses.services import copy_media, media_named, media_size
 from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
@@ -182,7 +182,7 @@ def _take_over(pair: LikePair, merging: _Merging, kept: Item, record: Recorder) 
     if not made.took:
         return "It lacked nothing of the other."
     if kept.course_id != other.course_id:
-        copy_media(other.course, kept.course, content_fields(made.item))
+        copy_media(other.course, kept.course, media_named(content_fields(made.item)))
     before = fields_of(kept)
     for name, value in merging.columns.items():
         setattr(kept, name, value)

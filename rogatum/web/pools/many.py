@@ -19,7 +19,7 @@ from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, WorkedOut, in_parts, worked_out
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
-from rogatum.web.courses.services import copy_media, own_media
+from rogatum.web.courses.services import copy_media, media_named, own_media
 from rogatum.web.database.steps import Pace
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
@@ -211,48 +211,59 @@ def copy_items(
     if count > AT_ONCE:
         said = _told(rows, pool, name) | {"from": source.pk}
         return count, start_job(target, user, "copy-items", f"Copy {count_words(count)}", said)
+    copies = Copies(rows, source, target)
     with Recorder(target, user, "") as record:
         to = target_pool(target, pool, name, record)
-        count = _copy(rows, source, to, record)
+        count = len(copies.write(lambda _row: to, record))
         record.label = f"Copied {count_words(count)} to {to.name}"
     return count, None
-
-
-def _copy(rows: QuerySet[Item], source: Course, to: Pool, record: Recorder) -> int:
-    return len(copy_rows(list(rows), source, record.course, lambda _row: to, record))
 
 
 @work("copy-items", lane=CHANGING)
 def copy_work(job: Job, at_work: AtWork) -> None:
     source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
+    staged, count = Staged(at_work, job.label), 0
+    for part in staged.each(job.arguments["items"], STEP):
+        copies = Copies(Item.objects.filter(course=source, pk__in=part), source, job.course)
+        with staged.step() as record:
+            to = _pool_of(job, record)
+            count += len(copies.write(lambda _row: to, record))  # noqa: B023 - called at once
+    with staged.finishing() as (record, finish):
+        record.label = f"Copied {count_words(count)} to {job.arguments['to']}"
+        finish({"count": count})
 
-    def label(items: str) -> str:
-        return f"Copied {items} to {job.arguments['to']}"
 
-    _in_steps(job, at_work, source, label, lambda rows, record: _copy(rows, source, _pool_of(job, record), record))
+class Copies:
+    """Items on their way into a course, with what they show: found out before the lock, and written within an operation."""
 
+    def __init__(self, rows: Iterable[Item], source: Course, target: Course) -> None:
+        self.rows, self.source, self.target = list(rows), source, target
+        self.media = set[str]() if source.pk == target.pk else media_named(self._contents())
 
-def copy_rows(rows: list[Item], source: Course, target: Course, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
-    """Copies items, with what they show, within an operation; returns the copies, in the same order."""
-    items = [core_item(row) for row in rows]
-    if source.pk != target.pk:
-        passages = [passage_of(row.stimulus) for row in rows]
-        copy_media(source, target, [content for item in items for content in content_fields(item)] + passages)
-    position = next_position(target)
-    made = [
-        Item(
-            course=target,
-            pool=pool_of(row),
-            position=position + number,
-            stimulus=row.stimulus,
-            **_carried(row),
-            origin=_from(row, source),
-        )
-        for number, row in enumerate(rows)
-    ]
-    Item.objects.bulk_create(made, batch_size=STRETCH)
-    record.created("item", made)
-    return made
+    def _contents(self) -> Iterator[str]:
+        for row in self.rows:
+            yield from content_fields(core_item(row))
+            yield passage_of(row.stimulus)
+
+    def write(self, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
+        """Writes them into the pools that each is to lie in; returns the copies, in the same order."""
+        if self.media:
+            copy_media(self.source, self.target, self.media)
+        position = next_position(self.target)
+        made = [
+            Item(
+                course=self.target,
+                pool=pool_of(row),
+                position=position + number,
+                stimulus=row.stimulus,
+                **_carried(row),
+                origin=_from(row, self.source),
+            )
+            for number, row in enumerate(self.rows)
+        ]
+        Item.objects.bulk_create(made, batch_size=STRETCH)
+        record.created("item", made)
+        return made
 
 
 def _carried(row: Item) -> dict[str, Any]:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
-from django.db.models import Max, QuerySet
+from django.db.models import Max, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from rogatum.core.admission import Gate, admit_item
 from rogatum.core.items import Item as CoreItem
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder, fields_of, worked_out
+from rogatum.web.courses.history import Recorder, fields_of, in_parts, worked_out
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.courses.services import own_media
@@ -21,7 +21,7 @@ from rogatum.web.pools.filters import filtered
 from rogatum.web.pools.models import Item, KeptFilter, Pool
 from rogatum.web.pools.rules import must_edit
 from rogatum.web.pools.schemas import ItemFilter, Selection, Sort
-from rogatum.web.pools.tree import PoolTree
+from rogatum.web.pools.tree import Path, PoolTree
 
 CHUNK = 2000
 
@@ -94,16 +94,41 @@ def last_place(course: Course, parent: Pool | None) -> int:
 
 
 def pool_at(course: Course, path: Sequence[str], record: Recorder, below: Pool | None = None) -> Pool:
-    """The pool with this path, made where it is missing."""
-    pool = below
-    for name in path:
-        found = Pool.objects.filter(course=course, parent=pool, name=name[:300]).first()
-        if found is None:
-            found = Pool.objects.create(course=course, parent=pool, name=name[:300], position=last_place(course, pool))
-            record.created("pool", [found])
-        pool = found
+    """The pool with this path below another, or in the course, made where it is missing."""
+    pool = pools_at(course, [path], record, below)[tuple(path)] if path else below
     assert pool is not None
     return pool
+
+
+def pools_at(course: Course, paths: Iterable[Sequence[str]], record: Recorder, below: Pool | None = None) -> dict[Path, Pool]:
+    """The pools with these paths, made where they are missing: in some queries for each level, however many they are."""
+    paths, found = [tuple(path) for path in paths], dict[Path, Pool]()
+    for depth in range(1, max(map(len, paths), default=0) + 1):
+        level = {path[:depth]: found.get(path[: depth - 1], below) for path in paths if len(path) >= depth}
+        for part in in_parts(level.items(), CHUNK):
+            found |= _level_at(course, part, record)
+    return found
+
+
+def _level_at(course: Course, level: Sequence[tuple[Path, Pool | None]], record: Recorder) -> dict[Path, Pool]:
+    """The pools with these paths, of which each comes with the pool that it lies in."""
+    holders = {holder.pk for _, holder in level if holder}
+    names = {path[-1][:300] for path, _ in level}
+    lying = Q(parent__in=holders) | (Q(parent=None) if any(holder is None for _, holder in level) else Q())
+    rows = Pool.objects.filter(lying, course=course)
+    there = {(row.parent_id, row.name): row for row in reversed(rows.filter(name__in=names))}
+    places = dict(rows.order_by().values_list("parent").annotate(Max("position")))
+    fresh: dict[tuple[int | None, str], Pool] = {}
+    found = {path: (holder and holder.pk, path[-1][:300]) for path, holder in level}
+    for key in found.values():
+        if key not in there and key not in fresh:
+            parent, name = key
+            places[parent] = place = places[parent] + 1 if places.get(parent) else 0
+            fresh[key] = Pool(course=course, parent_id=parent, name=name, position=place)
+    Pool.objects.bulk_create(fresh.values())
+    record.created("pool", fresh.values())
+    there |= fresh
+    return {path: there[key] for path, key in found.items()}
 
 
 # Items

@@ -21,8 +21,8 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools import many
-from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import pool_at
+from rogatum.web.pools.models import Item
+from rogatum.web.pools.services import pools_at
 from rogatum.web.pools.tree import Path, PoolTree
 from rogatum.web.quizzes.models import Quiz
 from rogatum.web.quizzes.rules import must_edit
@@ -71,8 +71,9 @@ def carry(quizzes: Sequence[Quiz], user: Any, target: Course, way: Way) -> tuple
     if len(carrying.fresh) > many.AT_ONCE:
         said = {"quizzes": [quiz.pk for quiz in quizzes], "from": source.pk, "way": asdict(way), "named": named}
         return [], start_job(target, user, "carry-quizzes", f"Carry {named} on", said)
+    copies = carrying.found_out(carrying.fresh)
     with Recorder(target, user, f"Carried {named} on") as record:
-        carrying.bring(carrying.fresh, record)
+        carrying.bring(copies, record)
         return carrying.written(record), None
 
 
@@ -87,8 +88,9 @@ def carry_work(job: Job, at_work: AtWork) -> None:
     carrying = _Carrying([there[key] for key in said["quizzes"]], source, job.course, Way(**said["way"]))
     staged = Staged(at_work, f"Carried {said['named']} on")
     for part in staged.each(carrying.fresh, many.STEP):
+        copies = carrying.found_out(part)
         with staged.step() as record:
-            carrying.bring(part, record)
+            carrying.bring(copies, record)
     with staged.finishing() as (record, finish):
         finish({"quizzes": [quiz.pk for quiz in carrying.written(record)]})
 
@@ -133,18 +135,17 @@ class _Carrying:
         rows = Item.objects.filter(course=self.target, digest__in=set(digests))
         return dict(rows.order_by("-id").values_list("digest", "id"))
 
-    def bring(self, keys: Sequence[int], record: Recorder) -> None:
-        """Copies these items, those of them that are still there, into the pools that they lie in, below `head`."""
-        rows = list(Item.objects.filter(course=self.source, pk__in=keys).order_by("position", "id"))
-        made: dict[int, Pool] = {}
+    def found_out(self, keys: Sequence[int]) -> many.Copies:
+        """These items, those of them that are still there, as they are to be copied."""
+        rows = Item.objects.filter(course=self.source, pk__in=keys).order_by("position", "id")
+        return many.Copies(rows, self.source, self.target)
 
-        def pool_of(row: Item) -> Pool:
-            if row.pool_id not in made:
-                made[row.pool_id] = pool_at(self.target, [*self.head, *self.tree.path(row.pool_id)], record)
-            return made[row.pool_id]
-
-        copies = many.copy_rows(rows, self.source, self.target, pool_of, record)
-        self.home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(rows, copies, strict=True)}
+    def bring(self, copies: many.Copies, record: Recorder) -> None:
+        """Copies items into the pools that they lie in, below `head`."""
+        paths = {row.pool_id: (*self.head, *self.tree.path(row.pool_id)) for row in copies.rows}
+        pools = pools_at(self.target, paths.values(), record)
+        made = copies.write(lambda row: pools[paths[row.pool_id]], record)
+        self.home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(copies.rows, made, strict=True)}
 
     def written(self, record: Recorder) -> list[Quiz]:
         """The quizzes in the course, within the operation that brought what they need."""
@@ -161,9 +162,7 @@ class _Carrying:
         if not self.anew:
             return _values(self.quizzes, PoolTree(self.source))
         self._bring_again(record)
-        for path, there in self.home.paths.items():
-            if path and not is_gone(path):
-                pool_at(self.target, there, record)
+        pools_at(self.target, [there for path, there in self.home.paths.items() if path and not is_gone(path)], record)
         return [self.home.moved(core) for core in self.home.quizzes]
 
     def _bring_again(self, record: Recorder) -> None:
@@ -172,7 +171,7 @@ class _Carrying:
         lost = [key for key, at in self.home.items.items() if int(at) not in there]
         for key in lost:
             del self.home.items[key]
-        self.bring([int(key) for key in lost if int(key) in self.wanted], record)
+        self.bring(self.found_out([int(key) for key in lost if int(key) in self.wanted]), record)
 
 
 def _known_apart(quiz: CoreQuiz, made: dict[str, Quiz], same_course: bool) -> CoreQuiz:

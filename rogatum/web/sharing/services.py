@@ -20,6 +20,7 @@ from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.members import account_named
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
+from rogatum.web.database.steps import in_steps
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import OFFERS
 from rogatum.web.handoffs.banks import bank_of
@@ -27,7 +28,7 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools import many
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import count_words, pool_at
+from rogatum.web.pools.services import count_words, pools_at
 from rogatum.web.pools.tree import Path as PoolPath
 from rogatum.web.pools.tree import PoolTree
 from rogatum.web.sharing.models import Offer
@@ -114,24 +115,25 @@ def _people(user: Any, names: Sequence[str]) -> list[User]:
     return people
 
 
-@transaction.atomic
 def _copy_into(targets: Sequence[Course], sent: Sent, course: Course, user: Any) -> list[Job]:
     """Copies into each course, or starts the jobs that do."""
     words = f"{count_words(len(sent.rows))} from {course.name}"
     if len(sent.rows) * len(targets) > many.AT_ONCE:
         said = {"from": course.pk, "pools": sent.tops}
         return [start_job(target, user, "copy-pools", f"Copy {words}", said) for target in targets]
-    for target in targets:
-        with Recorder(target, user, f"Copied {words}") as record:
-            made = _made_pools(target, sent, record)
-            many.copy_rows(sent.rows, course, target, lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
+    all_copies = [many.Copies(sent.rows, course, target) for target in targets]
+    with transaction.atomic():
+        for copies in all_copies:
+            with Recorder(copies.target, user, f"Copied {words}") as record:
+                made = _made_pools(copies.target, sent.paths, record)
+                copies.write(lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
     return []
 
 
-def _made_pools(target: Course, sent: Sent, record: Recorder) -> dict[int, Pool]:
+def _made_pools(target: Course, paths: dict[int, PoolPath], record: Recorder) -> dict[int, Pool]:
     """The pools of a course by the numbers of those that are copied into them."""
-    parents_first = sorted(sent.paths.items(), key=lambda entry: len(entry[1]))
-    return {key: pool_at(target, path, record) for key, path in parents_first}
+    made = pools_at(target, paths.values(), record)
+    return {key: made[path] for key, path in paths.items()}
 
 
 @work("copy-pools", lane=CHANGING)
@@ -140,11 +142,14 @@ def copy_work(job: Job, at_work: AtWork) -> None:
     source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
     sent = _chosen(source, list(Pool.objects.filter(course=source, pk__in=job.arguments["pools"])))
     staged = Staged(at_work, f"Copied {count_words(len(sent.rows))} from {source.name}")
-    with staged.step() as record:
-        made = _made_pools(job.course, sent, record)
-    for part in staged.each(sent.rows, many.STEP):
+    made: dict[int, Pool] = {}
+    for part in in_steps(sorted(sent.paths.items(), key=lambda entry: len(entry[1])), many.STEP):
         with staged.step() as record:
-            many.copy_rows(part, source, job.course, lambda row: made[row.pool_id], record)
+            made |= _made_pools(job.course, dict(part), record)
+    for rows in staged.each(sent.rows, many.STEP):
+        copies = many.Copies(rows, source, job.course)
+        with staged.step() as record:
+            copies.write(lambda row: made[row.pool_id], record)
     with staged.finishing() as (_record, finish):
         finish({"count": len(sent.rows)})
 

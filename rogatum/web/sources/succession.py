@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
+from functools import reduce
+from operator import or_
 from typing import Any
 
 from django.db import transaction
@@ -32,14 +34,17 @@ KEPT = tuple(dict.fromkeys((*ALWAYS, *SAID, *EDITED)))
 # Rounds before the lock, until no more than so many items are left to catch up with.
 ROUNDS, FEW = 5, 10
 
+# Findings that no reader makes: they stay with an item that reads as before until they are settled.
+TOLD_BY_US = (SAMPLE_WRONG.code, CHANGE_SET_ASIDE.code, LEFT_OUT_BEFORE.code, TAKEN_BEFORE.code)
+
 _DISMISSED = '"dismissed": true'
 _TEXTS = {f"{name}_text": Cast(name, TextField()) for name in ("body", "findings", "advice", "put_into")}
 _SAID = (
     Q(edited=True)
     | Q(findings_text__contains=_DISMISSED)
     | Q(advice_text__contains=_DISMISSED)
-    | Q(findings_text__contains=SAMPLE_WRONG.code)
     | ~Q(put_into_text="[]")
+    | reduce(or_, (Q(findings_text__contains=f'"{code}"') for code in TOLD_BY_US))
 )
 _MARKED = Q(taken__isnull=False) | Q(dropped=True)
 Finding = dict[str, Any]
@@ -95,7 +100,8 @@ class Succession:
         if now is not None:
             # The same items in the same order: what was proved of them holds.
             reading.sample = now.sample if self._same else None
-            reading.findings = _looked_at(reading.findings, now.findings)
+            told = [finding for finding in now.findings if finding["code"] in TOLD_BY_US]
+            reading.findings = _looked_at([*reading.findings, *told], now.findings)
             _keep_passages(reading, now)
             Reading.objects.filter(pk=now.pk).update(current=False)
         reading.current = True
@@ -110,10 +116,10 @@ class Succession:
         """What was done to items, as far as anything was; each is told by its numbers alone, where nothing was said of it."""
         rows = rows.annotate(**_TEXTS)
         marked = rows.filter(_MARKED).exclude(_SAID).values_list("pk", *ALWAYS)
-        said = rows.filter(_SAID).values_list("pk", *ALWAYS, *_TEXTS)
+        said = rows.filter(_SAID).values_list("pk", *ALWAYS, "edited", *_TEXTS)
         states: dict[int, State] = {key: (taken, dropped) for key, taken, dropped in marked}
-        for key, taken, dropped, *texts in said.iterator():
-            states[key] = (taken, dropped, hash(tuple(texts)))
+        for key, taken, dropped, *of_it in said.iterator():
+            states[key] = (taken, dropped, hash(tuple(of_it)))
         return states
 
     def _catch_up(self) -> int:
@@ -154,8 +160,8 @@ class Succession:
         if old.edited:
             kept |= {name: getattr(old, name) for name in EDITED}
         else:
-            wrong = [finding | {"item": row.body["id"]} for finding in old.findings if finding["code"] == SAMPLE_WRONG.code]
-            kept["findings"] = _looked_at([*own["findings"], *wrong], old.findings)
+            told = [finding | {"item": row.body["id"]} for finding in old.findings if finding["code"] in TOLD_BY_US]
+            kept["findings"] = _looked_at([*own["findings"], *told], old.findings)
             kept["worst"] = worst_of(kept["findings"])
             kept["advice"] = _looked_at(own["advice"], old.advice)
         if old.put_into:

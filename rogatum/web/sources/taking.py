@@ -5,7 +5,7 @@ What each item becomes is found out first, while others write; each step then as
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
@@ -26,7 +26,7 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, Staged, start_job, work
 from rogatum.web.pools.bodies import columns_of
 from rogatum.web.pools.models import Item, Pool
-from rogatum.web.pools.services import next_position, pool_at
+from rogatum.web.pools.services import next_position, pools_at
 from rogatum.web.pools.tree import Path
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.quiz_making import QuizMaking
@@ -192,7 +192,7 @@ class Taking:
         ready = self._still_waiting(ready)
         known = {digest: (key, points) for digest, key, points in self._known([entry.columns["digest"] for entry in ready])}
         fresh: dict[str, int] = {}
-        position, new, taken = next_position(self.course), list[Item](), list[Readied]()
+        taken: list[Readied] = []
         twins: list[tuple[ReadingItem, str]] = []
         for entry in ready:
             row, digest = entry.row, entry.columns["digest"]
@@ -200,9 +200,11 @@ class Taking:
                 self.result.duplicates.append(row.position)
                 twins.append((row, digest))
                 continue
-            fresh.setdefault(digest, len(new))
-            new.append(self._item(entry, position + len(new), record))
+            fresh.setdefault(digest, len(taken))
             taken.append(entry)
+        self._find_pools([entry.row.path for entry in taken], record)
+        position = next_position(self.course)
+        new = [self._item(entry, position + number, record) for number, entry in enumerate(taken)]
         Item.objects.bulk_create(new, batch_size=BATCH)
         record.created("item", new)
         self._mark_taken([entry.row for entry in taken], new, record)
@@ -252,10 +254,14 @@ class Taking:
 
     def pool_at(self, path: Sequence[str], record: Recorder) -> Pool:
         """The pool that a path of the reading becomes, made when something first lies in it."""
-        key = tuple(path)
-        if key not in self._pools:
-            self._pools[key] = pool_at(self.course, self.naming.path(self.reading, path), record, self.naming.below)
-        return self._pools[key]
+        self._find_pools([path], record)
+        return self._pools[tuple(path)]
+
+    def _find_pools(self, paths: Iterable[Sequence[str]], record: Recorder) -> None:
+        missing = [path for path in dict.fromkeys(map(tuple, paths)) if path not in self._pools]
+        named = {path: tuple(self.naming.path(self.reading, path)) for path in missing}
+        found = pools_at(self.course, named.values(), record, self.naming.below)
+        self._pools |= {path: found[name] for path, name in named.items()}
 
     def make_quizzes(self, wanted: Sequence[str], record: Recorder) -> None:
         if wanted:
