@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import io
 import zipfile
+from contextlib import suppress
 
 import pytest
 
-from rogatum.core.errors import UnreadableSource
+from rogatum.core.errors import KeysAlone, UnreadableSource
 from rogatum.core.formats.word_documents.tamed import tamed
 from rogatum.core.receiving import read_source
 
@@ -68,6 +69,10 @@ READ = {
     "open pictures.md": (HEAD + "![" * 3000).encode(),
     "open code.md": (HEAD + " ".join("`" * n for n in range(1, 300))).encode(),
     "quotes in quotes.md": ("> " * 5000 + "1. Which?").encode(),
+    "many numbers without choices.txt": "".join(f"___ {n}. Loam holds sand.\n" for n in range(1, 4000)).encode(),
+    "many lists behind one question.txt": b"1. Which?\n" + b"Which?\n*a. x\nb. y\n" * 8000,
+    "many headings of keys.txt": b"1. Which?\n*a. x\nb. y\n\n" + b"Answer key\n1. A\n2. B\n" * 4000,
+    "many numbers alone.txt": b"1. Which?\n*a. x\nb. y\n\n" + b"".join(b"%d\n" % n for n in range(1, 9000)),
     "a long paragraph.docx": docx(paragraph("1. word " * 20_000)),
 }
 # What is refused, with how much of it is taken.
@@ -82,7 +87,8 @@ REFUSED = {
 @pytest.mark.parametrize("name", READ)
 def test_what_asks_for_much_is_read_in_bounds(name):
     """Each took more than the 60 s that its reader may take, or all memory."""
-    assert read_source((name, READ[name])).bank.accounting is not None
+    with suppress(KeysAlone):  # a list of very many keys is told as what it is
+        assert read_source((name, READ[name])).bank.accounting is not None
 
 
 @pytest.mark.parametrize("name", REFUSED)

@@ -69,7 +69,7 @@ class Choosing:
         lists = self.reading.lists[self.item]
         if self.pool:
             lists = [found for found in lists if not any(mark.index in self.pool and mark.label for mark in found.marks)]
-        lists = [found for found in lists if not self._is_behind_heading(found.first.index)]
+        lists = self._before_heading(lists)
         if not self.keys:
             return lists
         # A key at the end of the question's own line stands above its choices.
@@ -78,7 +78,8 @@ class Choosing:
         # A line that announces keys which stand below it.
         empty = next((i for i, value, first in self.keys if first and not value), self.end)
         above = [found for found in lists if found.first.index < empty]
-        return [found for found in above if found.first.index < keyed or not self._is_parted(keyed, found.first.index)]
+        parting = self._first_parting(keyed, max((found.first.index for found in above), default=0))
+        return [found for found in above if found.first.index < keyed or found.first.index <= parting]
 
     def _without_lefts(self, lists: Sequence[ChoiceList]) -> Sequence[ChoiceList]:
         """The lists that may hold choices: where numbers are matched with letters, the letters alone."""
@@ -90,11 +91,13 @@ class Choosing:
         asked = self._asks_to_match() and not self.keys
         return letters if blanks or asked or any(map(self._pairs, numbers)) else lists
 
-    def _is_behind_heading(self, first: int) -> bool:
-        """Whether a line that names a part of the test stands between the question's first one and a list."""
+    def _before_heading(self, lists: Sequence[ChoiceList]) -> list[ChoiceList]:
+        """The lists above the first line behind the question's own that names a part of the test."""
         lines, heads = self.doc.lines, self.doc.heads
-        between = range(self.start.index + 1, first)
-        return any(lines[i].heading or p.names_a_part(lines[i].text, heads[i].text) for i in between if not lines[i].blank)
+        between = range(self.start.index + 1, max((found.first.index for found in lists), default=0))
+        named = (i for i in between if not lines[i].blank and (lines[i].heading or p.names_a_part(lines[i].text, heads[i].text)))
+        heading = next(named, self.end)
+        return [found for found in lists if found.first.index <= heading]
 
     def _keys(self) -> list[tuple[int, str, bool]]:
         """What lines below the first say of the key: their positions, the key, and whether the line begins with it."""
@@ -113,10 +116,10 @@ class Choosing:
         """What the question says of its key, as labels; empty where it does not."""
         return [word.casefold() for word in _WORD.findall(self._key())]
 
-    def _is_parted(self, first: int, last: int) -> bool:
-        """Whether a line that is no label of this question stands between its key and a list: then that is of what follows."""
-        between = [i for i in range(first + 1, last) if not self.doc.lines[i].blank]
-        return any(not self.words.of(self.doc.lines[i].text) and not self.doc.heads[i].labels for i in between)
+    def _first_parting(self, keyed: int, last: int) -> int:
+        """The first line between its key and the last list that is no label of its question: what is behind it follows on that."""
+        between = (i for i in range(keyed + 1, last) if not self.doc.lines[i].blank)
+        return next((i for i in between if not self.words.of(self.doc.lines[i].text) and not self.doc.heads[i].labels), self.end)
 
     def _choose_lefts(self, lists: Sequence[ChoiceList], chosen: ChoiceList) -> None:
         """The numbered side of a matching: a list of numbers beside or before or behind the letters."""

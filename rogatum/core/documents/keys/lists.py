@@ -244,25 +244,25 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
     """
     typed = numbers.typed if numbers else ()
     found = KeyList()
-    titles = [line.text for line in body if not line.blank and len(line.text) <= LONGEST_HEADING]
-    headings = {name for text in titles for name in (heading_name(text), _part_name(text))}
+    headings: set[str] | None = None
     filled = [index for index in positions if not lines[index].blank]
-    firsts = [_first_number(lines[index].text) for index in filled]
+    texts = [lines[index].text.strip() for index in filled]
+    next_numbers, columns = _next_numbers([lines[index].text for index in filled]), _columns(texts)
     skip = owner = -1
     whole = ""
     for place, index in enumerate(filled):
         line = lines[index]
         if index <= skip:
             continue
-        if column := _of_column([lines[i].text.strip() for i in filled[place:]]):
-            count = len(column)
-            found.entries.update({filled[place + n]: (entry,) for n, entry in enumerate(column)})
+        if count := columns[place]:
+            for at in range(place, place + count):
+                found.entries[filled[at]] = ((_name(texts[at]), texts[at + count]),)
             found.entries.update(dict.fromkeys(filled[place + count : place + 2 * count], ()))
             skip = filled[place + 2 * count - 1]
             continue
         if line.grid is not None:
             entries = _of_grid(line.grid)
-        elif line.text.strip()[0].isalpha() and heading_name(line.text) in headings:
+        elif texts[place][0].isalpha() and heading_name(line.text) in (headings := headings or _headings_of(body)):
             found.parts[index] = line.text
             owner = -1
             continue
@@ -270,7 +270,7 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
             entries, skip = pairs, filled[place + 1]
             found.entries[skip] = ()
         else:
-            following = next((first for first in firsts[place + 1 :] if first is not None), None)
+            following = next_numbers[place]
             entries = entries_of(line.text, following, typed)
         above = filled[place - 1] if place else -1
         if entries:
@@ -289,6 +289,21 @@ def read_list(lines: Sequence[Line], positions: Sequence[int], body: Sequence[Li
             found.others.append(index)
     _without_pages(found)
     return found
+
+
+def _headings_of(body: Sequence[Line]) -> set[str]:
+    titles = [line.text for line in body if not line.blank and len(line.text) <= LONGEST_HEADING]
+    return {name for text in titles for name in (heading_name(text), _part_name(text))} | {""}
+
+
+def _next_numbers(texts: Sequence[str]) -> list[str | None]:
+    """For each line the number that the next one with a number begins with."""
+    found: list[str | None] = []
+    number: str | None = None
+    for text in reversed(texts):
+        found.append(number)
+        number = _first_number(text) or number
+    return found[::-1]
 
 
 def heading_name(text: str) -> str:
@@ -401,17 +416,25 @@ def _goes_on(before: str, after: str, key: str) -> bool:
     return later and is_short_key(key) and not key[0].isdigit()
 
 
-def _of_column(texts: Sequence[str]) -> list[Entry]:
-    """Numbers below one another that count on, and as many keys below them: a table that was read column by column."""
-    if not texts or not _is_number(texts[0]):
-        return []
-    count = 1
-    while count < len(texts) and _is_number(texts[count]) and _follows(texts[count - 1].strip(".)"), texts[count].strip(".)")):
-        count += 1
-    keys = texts[count : 2 * count]
-    if count < FEWEST or len(keys) < count or not all(is_short_key(key) and not key[0].isdigit() for key in keys):
-        return []
-    return [(number.strip(".)"), key) for number, key in zip(texts, keys, strict=False)]
+def _columns(texts: Sequence[str]) -> list[int]:
+    """For each line how many numbers that count on begin there, with as many keys below them; 0 where none do.
+
+    A table that was read column by column.
+    """
+    size = len(texts)
+    ends, keys = list(range(size)), [0] * (size + 1)
+    for at in reversed(range(size)):
+        if is_short_key(texts[at]) and not texts[at][0].isdigit():
+            keys[at] = keys[at + 1] + 1
+        if _is_number(texts[at]):
+            goes_on = at + 1 < size and _is_number(texts[at + 1]) and _follows(_name(texts[at]), _name(texts[at + 1]))
+            ends[at] = ends[at + 1] if goes_on else at + 1
+    counts = [end - at for at, end in enumerate(ends)]
+    return [count if count >= FEWEST and keys[end] >= count else 0 for count, end in zip(counts, ends, strict=True)]
+
+
+def _name(number: str) -> str:
+    return number.strip(".)")
 
 
 def _of_rows(above: str, below: str) -> list[Entry]:
