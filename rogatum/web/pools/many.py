@@ -214,7 +214,7 @@ def copy_items(
     copies = Copies(rows, source, target)
     with Recorder(target, user, "") as record:
         to = target_pool(target, pool, name, record)
-        count = len(copies.write(lambda _row: to, record))
+        count = len(copies.of_now(rows).write(lambda _row: to, record))
         record.label = f"Copied {count_words(count)} to {to.name}"
     return count, None
 
@@ -244,6 +244,11 @@ class Copies:
         for row in self.rows:
             yield from content_fields(core_item(row))
             yield passage_of(row.stimulus)
+
+    def of_now(self, rows: QuerySet[Item]) -> Copies:
+        """These, within the operation, where the same are selected still; else those that are by now."""
+        same = list(rows.values_list("pk", flat=True)) == [row.pk for row in self.rows]
+        return self if same else Copies(rows.all(), self.source, self.target)
 
     def write(self, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
         """Writes them into the pools that each is to lie in; returns the copies, in the same order."""
