@@ -215,7 +215,7 @@ def _steps(person: Person, chance: random.Random) -> list[Step]:
     return steps
 
 
-_HELD = re.compile(r"^(\S+ \S+?),\d+ held the lock on writing for ([\d.]+) s: (.*)", re.M)
+_HELD = re.compile(r"^(\S+ \S+?),\d+ held the lock on writing for ([\d.]+) s, ([\d.]+) of them at work: (.*)", re.M)
 AIM = 0.2
 
 
@@ -224,13 +224,15 @@ def told_of_locks(log: Path, kills: list[datetime]) -> Iterator[str]:
 
     What is started anew takes a processor for itself for some seconds.
     """
-    held = [(float(match[2]), match[1], match[3]) for match in _HELD.finditer(log.read_text(errors="replace"))]
-    held = [entry for entry in held if entry[2] != "a command"]
-    yield f"over {AIM} s         {sum(1 for seconds, _, _ in held if seconds > AIM)}"
-    for seconds, when, who in sorted(held, reverse=True)[:5]:
+    held = [(float(match[2]), match[1], match[3], match[4]) for match in _HELD.finditer(log.read_text(errors="replace"))]
+    held = [entry for entry in held if entry[3] != "a command"]
+    yield f"over {AIM} s         {sum(1 for entry in held if entry[0] > AIM)}"
+    for seconds, when, worked, who in sorted(held, reverse=True)[:5]:
         since = [round((datetime.fromisoformat(when) - kill).total_seconds()) for kill in kills]
         behind = min((gap for gap in since if gap >= 0), default=None)
-        yield f"lock held          {seconds:.2f} s: {who}" + (f" ({behind} s behind a kill)" if behind is not None else "")
+        yield f"lock held          {seconds:.2f} s, {worked} at work: {who}" + (
+            f" ({behind} s behind a kill)" if behind is not None else ""
+        )
 
 
 def kill_now_and_then(program: Program, tally: Tally, stop: float, every: float) -> None:

@@ -13,7 +13,7 @@ from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import run_here
 from rogatum.web.pools import alike, many
 from rogatum.web.quizzes import carrying, planning, services, trying
-from rogatum.web.sources import items, storing, succession
+from rogatum.web.sources import items, set_aside, storing, succession
 from tests.web.conftest import Api
 from tests.web.test_access import BODIES, filled
 
@@ -21,7 +21,7 @@ CHANGING = sorted((m, p) for m, p in BODIES if m != "get")
 WORK = [
     *((columns, "columns_of"), (Gate, "content"), (items, "check_item"), (storing, "advise_item")),
     *((planning, "catalogue_for"), (services, "catalogue_for"), (carrying, "catalogue_for"), (trying, "shown_one")),
-    *((succession, "match_items"), (succession, "_numbered")),
+    *((set_aside, "match_items"), (succession, "_numbered")),
     *(
         (planning, "picks_by"),
         (trying, "given_in"),

@@ -10,7 +10,8 @@ from rogatum.core.documents.drafts import Draft, Drafted, make_drafts, take_brac
 from rogatum.core.documents.inference import infer, points_behind
 from rogatum.core.documents.keys.brackets import ends_with_keys, key_at_end
 from rogatum.core.documents.keys.emphasis import EmphasisHabit, count_of_marks, emphasis_habit, stated_habit
-from rogatum.core.documents.keys.lists import heading_name, number_name
+from rogatum.core.documents.keys.entries import number_name
+from rogatum.core.documents.keys.lists import heading_name
 from rogatum.core.documents.keys.marks import signed
 from rogatum.core.documents.keys.values import truth_of
 from rogatum.core.documents.languages import stem_languages, translations

@@ -7,7 +7,7 @@ from itertools import islice
 
 from rogatum.core.documents import patterns as p
 from rogatum.core.documents.drafts import Draft
-from rogatum.core.documents.keys.lists import entries_of
+from rogatum.core.documents.keys.entries import entries_of
 from rogatum.core.documents.keys.values import letters_of
 from rogatum.core.documents.lines import Line
 
@@ -54,7 +54,7 @@ def _grouped(run: list[Draft]) -> list[Grouped]:
     asked = section.type == "matching" or any(p.MATCH_CUE.search(line.text) for line in section.directions)
     sharing, keys = _shared_keys(run)
     start = _first_fitting(run, range(sharing), pool, asked)
-    if start is None:
+    if start is None and keys:
         for draft, key in zip(run[sharing:], keys, strict=True):
             draft.keys = [key]
         start = _first_fitting(run, range(sharing, len(run)), pool, asked)

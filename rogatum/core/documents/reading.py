@@ -11,7 +11,8 @@ from rogatum.core.documents.document import Document, heads_of
 from rogatum.core.documents.fields import FieldWords
 from rogatum.core.documents.furniture import furniture, unquoted, withdrawn
 from rogatum.core.documents.habits_told import NO_NUMBERS, habits_told
-from rogatum.core.documents.keys.lists import Entry, key_lists, numbers_of, read_list
+from rogatum.core.documents.keys.entries import Entry
+from rogatum.core.documents.keys.lists import key_lists, numbers_of, read_list
 from rogatum.core.documents.keys.values import is_short_key
 from rogatum.core.documents.labels import Head, labels_at
 from rogatum.core.documents.lines import OBJECT, Line, Piece, line_of

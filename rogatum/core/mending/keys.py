@@ -6,7 +6,7 @@ import string
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from rogatum.core.documents.keys.lists import entries_of, number_name
+from rogatum.core.documents.keys.entries import entries_of, number_name
 from rogatum.core.documents.keys.values import labels_in, texts_of, truth_of
 from rogatum.core.errors import NothingToMend
 from rogatum.core.items import ChoiceItem, FillIn, Item, Numeric, TextAnswer, TrueFalse

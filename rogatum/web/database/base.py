@@ -19,6 +19,7 @@ class DatabaseWrapper(base.DatabaseWrapper):
     # The longest that a transaction held it, in seconds, since this was last set to none (`steps.py`).
     held: float = 0.0
     _since: float | None = None
+    _worked: float = 0.0
 
     def _start_transaction_under_autocommit(self) -> None:
         precedence.begin()
@@ -27,7 +28,7 @@ class DatabaseWrapper(base.DatabaseWrapper):
         except BaseException:
             precedence.not_begun()
             raise
-        self._since = time.monotonic()
+        self._since, self._worked = time.monotonic(), time.thread_time()
         precedence.take(self)
 
     def create_cursor(self, name: str | None = None) -> Any:
@@ -55,4 +56,6 @@ class DatabaseWrapper(base.DatabaseWrapper):
         held, self._since = time.monotonic() - self._since, None
         self.held = max(self.held, held)
         if held >= settings.LOCK_TOLD:
-            log.warning("held the lock on writing for %.2f s: %s", held, holder.get())
+            # What is missing of it to the whole was spent waiting: for a processor, for other threads, for the disk.
+            worked = time.thread_time() - self._worked
+            log.warning("held the lock on writing for %.2f s, %.2f of them at work: %s", held, worked, holder.get())

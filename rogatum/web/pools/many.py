@@ -165,15 +165,18 @@ def move_rows(rows: QuerySet[Item], target: Pool, record: Recorder) -> int:
     return len(known)
 
 
-Step = Callable[[QuerySet[Item], Recorder], int]
+# What is found out of items before the lock, and writes them within a transaction; it returns how many.
+Write = Callable[[Recorder], int]
+FindOut = Callable[[QuerySet[Item]], Write]
 
 
-def _in_steps(job: Job, at_work: AtWork, course: Course, label: Callable[[str], str], step: Step) -> None:
+def _in_steps(job: Job, at_work: AtWork, course: Course, label: Callable[[str], str], find_out: FindOut) -> None:
     """Does something to the items of a job, which lie in a course, in short transactions. `label` says what, told how many."""
     staged, count = Staged(at_work, job.label), 0
     for part in staged.each(job.arguments["items"], STEP):
+        write = find_out(Item.objects.filter(course=course, pk__in=part))
         with staged.step() as record:
-            count += step(Item.objects.filter(course=course, pk__in=part), record)
+            count += write(record)
     with staged.finishing() as (record, finish):
         record.label = label(count_words(count))
         finish({"count": count})
@@ -193,7 +196,7 @@ def move_work(job: Job, at_work: AtWork) -> None:
     def label(items: str) -> str:
         return f"Moved {items} to {job.arguments['to']}"
 
-    _in_steps(job, at_work, job.course, label, lambda rows, record: move_rows(rows, _pool_of(job, record), record))
+    _in_steps(job, at_work, job.course, label, lambda rows: lambda record: move_rows(rows, _pool_of(job, record), record))
 
 
 def copy_items(
@@ -211,10 +214,10 @@ def copy_items(
     if count > AT_ONCE:
         said = _told(rows, pool, name) | {"from": source.pk}
         return count, start_job(target, user, "copy-items", f"Copy {count_words(count)}", said)
-    copies = Copies(rows, source, target)
+    copying = Copying(rows, source, target)
     with Recorder(target, user, "") as record:
         to = target_pool(target, pool, name, record)
-        count = len(copies.of_now(rows).write(lambda _row: to, record))
+        count = copying.of_now(rows).into(to, record)
         record.label = f"Copied {count_words(count)} to {to.name}"
     return count, None
 
@@ -222,18 +225,18 @@ def copy_items(
 @work("copy-items", lane=CHANGING)
 def copy_work(job: Job, at_work: AtWork) -> None:
     source = get_object_or_404(courses.courses_for(job.user), pk=job.arguments["from"])
-    staged, count = Staged(at_work, job.label), 0
-    for part in staged.each(job.arguments["items"], STEP):
-        copies = Copies(Item.objects.filter(course=source, pk__in=part), source, job.course)
-        with staged.step() as record:
-            to = _pool_of(job, record)
-            count += len(copies.write(lambda _row: to, record))  # noqa: B023 - called at once
-    with staged.finishing() as (record, finish):
-        record.label = f"Copied {count_words(count)} to {job.arguments['to']}"
-        finish({"count": count})
+
+    def label(items: str) -> str:
+        return f"Copied {items} to {job.arguments['to']}"
+
+    def find_out(rows: QuerySet[Item]) -> Write:
+        copying = Copying(rows, source, job.course)
+        return lambda record: copying.into(_pool_of(job, record), record)
+
+    _in_steps(job, at_work, source, label, find_out)
 
 
-class Copies:
+class Copying:
     """Items on their way into a course, with what they show: found out before the lock, and written within an operation."""
 
     def __init__(self, rows: Iterable[Item], source: Course, target: Course) -> None:
@@ -245,10 +248,14 @@ class Copies:
             yield from content_fields(core_item(row))
             yield passage_of(row.stimulus)
 
-    def of_now(self, rows: QuerySet[Item]) -> Copies:
+    def of_now(self, rows: QuerySet[Item]) -> Copying:
         """These, within the operation, where the same are selected still; else those that are by now."""
         same = list(rows.values_list("pk", flat=True)) == [row.pk for row in self.rows]
-        return self if same else Copies(rows.all(), self.source, self.target)
+        return self if same else Copying(rows.all(), self.source, self.target)
+
+    def into(self, pool: Pool, record: Recorder) -> int:
+        """Writes all of them into one pool; returns how many."""
+        return len(self.write(lambda _row: pool, record))
 
     def write(self, pool_of: Callable[[Item], Pool], record: Recorder) -> list[Item]:
         """Writes them into the pools that each is to lie in; returns the copies, in the same order."""
@@ -300,7 +307,7 @@ def _delete(rows: QuerySet[Item], record: Recorder) -> int:
 
 @work("delete-items", lane=CHANGING)
 def delete_work(job: Job, at_work: AtWork) -> None:
-    _in_steps(job, at_work, job.course, lambda items: f"Deleted {items}", _delete)
+    _in_steps(job, at_work, job.course, lambda items: f"Deleted {items}", lambda rows: lambda record: _delete(rows, record))
 
 
 def delete_pool(pool: Pool, user: Any) -> Job | None:

@@ -89,8 +89,11 @@ def change_pool(pool: Pool, user: Any, name: str | None, parent: Pool | None, mo
 
 def last_place(course: Course, parent: Pool | None) -> int:
     """Where a new pool comes: last where those of its level were put in order by hand, else by its name."""
-    top = Pool.objects.filter(course=course, parent=parent).aggregate(top=Max("position"))["top"] or 0
-    return top + 1 if top else 0
+    return _behind(Pool.objects.filter(course=course, parent=parent).aggregate(top=Max("position"))["top"])
+
+
+def _behind(last: int | None) -> int:
+    return last + 1 if last else 0
 
 
 def pool_at(course: Course, path: Sequence[str], record: Recorder, below: Pool | None = None) -> Pool:
@@ -123,7 +126,7 @@ def _level_at(course: Course, level: Sequence[tuple[Path, Pool | None]], record:
     for key in found.values():
         if key not in there and key not in fresh:
             parent, name = key
-            places[parent] = place = places[parent] + 1 if places.get(parent) else 0
+            places[parent] = place = _behind(places.get(parent))
             fresh[key] = Pool(course=course, parent_id=parent, name=name, position=place)
     Pool.objects.bulk_create(fresh.values())
     record.created("pool", fresh.values())

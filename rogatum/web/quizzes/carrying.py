@@ -71,9 +71,9 @@ def carry(quizzes: Sequence[Quiz], user: Any, target: Course, way: Way) -> tuple
     if len(carrying.fresh) > many.AT_ONCE:
         said = {"quizzes": [quiz.pk for quiz in quizzes], "from": source.pk, "way": asdict(way), "named": named}
         return [], start_job(target, user, "carry-quizzes", f"Carry {named} on", said)
-    copies = carrying.found_out(carrying.fresh)
+    copying = carrying.found_out(carrying.fresh)
     with Recorder(target, user, f"Carried {named} on") as record:
-        carrying.bring(copies, record)
+        carrying.bring(copying, record)
         return carrying.written(record), None
 
 
@@ -88,9 +88,9 @@ def carry_work(job: Job, at_work: AtWork) -> None:
     carrying = _Carrying([there[key] for key in said["quizzes"]], source, job.course, Way(**said["way"]))
     staged = Staged(at_work, f"Carried {said['named']} on")
     for part in staged.each(carrying.fresh, many.STEP):
-        copies = carrying.found_out(part)
+        copying = carrying.found_out(part)
         with staged.step() as record:
-            carrying.bring(copies, record)
+            carrying.bring(copying, record)
     with staged.finishing() as (record, finish):
         finish({"quizzes": [quiz.pk for quiz in carrying.written(record)]})
 
@@ -135,17 +135,17 @@ class _Carrying:
         rows = Item.objects.filter(course=self.target, digest__in=set(digests))
         return dict(rows.order_by("-id").values_list("digest", "id"))
 
-    def found_out(self, keys: Sequence[int]) -> many.Copies:
+    def found_out(self, keys: Sequence[int]) -> many.Copying:
         """These items, those of them that are still there, as they are to be copied."""
         rows = Item.objects.filter(course=self.source, pk__in=keys).order_by("position", "id")
-        return many.Copies(rows, self.source, self.target)
+        return many.Copying(rows, self.source, self.target)
 
-    def bring(self, copies: many.Copies, record: Recorder) -> None:
+    def bring(self, copying: many.Copying, record: Recorder) -> None:
         """Copies items into the pools that they lie in, below `head`."""
-        paths = {row.pool_id: (*self.head, *self.tree.path(row.pool_id)) for row in copies.rows}
+        paths = {row.pool_id: (*self.head, *self.tree.path(row.pool_id)) for row in copying.rows}
         pools = pools_at(self.target, paths.values(), record)
-        made = copies.write(lambda row: pools[paths[row.pool_id]], record)
-        self.home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(copies.rows, made, strict=True)}
+        made = copying.write(lambda row: pools[paths[row.pool_id]], record)
+        self.home.items |= {str(row.pk): str(copy.pk) for row, copy in zip(copying.rows, made, strict=True)}
 
     def written(self, record: Recorder) -> list[Quiz]:
         """The quizzes in the course, within the operation that brought what they need."""

@@ -121,12 +121,12 @@ def _copy_into(targets: Sequence[Course], sent: Sent, course: Course, user: Any)
     if len(sent.rows) * len(targets) > many.AT_ONCE:
         said = {"from": course.pk, "pools": sent.tops}
         return [start_job(target, user, "copy-pools", f"Copy {words}", said) for target in targets]
-    all_copies = [many.Copies(sent.rows, course, target) for target in targets]
+    all_of_them = [many.Copying(sent.rows, course, target) for target in targets]
     with transaction.atomic():
-        for copies in all_copies:
-            with Recorder(copies.target, user, f"Copied {words}") as record:
-                made = _made_pools(copies.target, sent.paths, record)
-                copies.write(lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
+        for copying in all_of_them:
+            with Recorder(copying.target, user, f"Copied {words}") as record:
+                made = _made_pools(copying.target, sent.paths, record)
+                copying.write(lambda row, made=made: made[row.pool_id], record)  # type: ignore[misc]
     return []
 
 
@@ -147,9 +147,9 @@ def copy_work(job: Job, at_work: AtWork) -> None:
         with staged.step() as record:
             made |= _made_pools(job.course, dict(part), record)
     for rows in staged.each(sent.rows, many.STEP):
-        copies = many.Copies(rows, source, job.course)
+        copying = many.Copying(rows, source, job.course)
         with staged.step() as record:
-            copies.write(lambda row: made[row.pool_id], record)
+            copying.write(lambda row: made[row.pool_id], record)
     with staged.finishing() as (_record, finish):
         finish({"count": len(sent.rows)})
 

@@ -16,16 +16,13 @@ from django.db.models import Q, QuerySet, TextField
 from django.db.models.functions import Cast
 
 from rogatum.apart import NoLongerWanted
-from rogatum.core.fidelity.matching import match_items
-from rogatum.core.finding import FindingKind
 from rogatum.core.findings.items import SAMPLE_WRONG
-from rogatum.core.findings.sources import CHANGE_SET_ASIDE, LEFT_OUT_BEFORE, TAKEN_BEFORE
-from rogatum.core.items import Bank, item_from
 from rogatum.web.bulk import one_state, save_columns
-from rogatum.web.courses.history import in_parts
 from rogatum.web.database.steps import in_steps
+from rogatum.web.sources import set_aside
 from rogatum.web.sources.models import Reading, ReadingItem, Source
-from rogatum.web.sources.storing import STEP, Written, set_findings, worst_of
+from rogatum.web.sources.set_aside import Finding, SetAside
+from rogatum.web.sources.storing import STEP, Written, worst_of
 
 # What an item that reads as before keeps: always, where something was said of it, and where it was edited.
 ALWAYS, SAID = ("taken_id", "dropped"), ("findings", "worst", "advice", "put_into", "path")
@@ -35,7 +32,7 @@ KEPT = tuple(dict.fromkeys((*ALWAYS, *SAID, *EDITED)))
 ROUNDS, FEW = 5, 10
 
 # Findings that no reader makes: they stay with an item that reads as before until they are settled.
-TOLD_BY_US = (SAMPLE_WRONG.code, CHANGE_SET_ASIDE.code, LEFT_OUT_BEFORE.code, TAKEN_BEFORE.code)
+TOLD_BY_US = tuple(kind.code for kind in (SAMPLE_WRONG, *set_aside.KINDS))
 
 _DISMISSED = '"dismissed": true'
 _TEXTS = {f"{name}_text": Cast(name, TextField()) for name in ("body", "findings", "advice", "put_into")}
@@ -47,7 +44,6 @@ _SAID = (
     | reduce(or_, (Q(findings_text__contains=f'"{code}"') for code in TOLD_BY_US))
 )
 _MARKED = Q(taken__isnull=False) | Q(dropped=True)
-Finding = dict[str, Any]
 # What tells one state of an item from another: its marks, and what stands for all that was said of it.
 State = tuple[Any, ...]
 
@@ -64,24 +60,19 @@ class Succession:
         there = list(self._there().order_by("position").values_list("pk", "read_digest"))
         digests, known = [row.read_digest for row in written.rows], [digest for _, digest in there]
         places = dict(zip(_numbered(known), (pk for pk, _ in there), strict=True))
-        # The new row of each one before, and those that nothing before reads like.
+        # The new row of each one before.
         self._rows: dict[int, ReadingItem] = {}
-        self._fresh: list[ReadingItem] = []
+        fresh: list[ReadingItem] = []
         for row, key in zip(written.rows, _numbered(digests), strict=True):
             if key in places:
                 self._rows[places[key]] = row
             else:
-                self._fresh.append(row)
-        self._homeless = [pk for pk, _ in there if pk not in self._rows]
+                fresh.append(row)
+        self._aside = SetAside(self.reading, [pk for pk, _ in there if pk not in self._rows], fresh)
         self._same = bool(there) and digests == known
-        # What was taken over, of which rows, and rows and findings as they were read.
+        # What was taken over, and rows as they were read.
         self._known: dict[int, State] = {}
         self._own: dict[int, dict[str, Any]] = {}
-        self._of_all = self.reading.findings
-        # Those with no place any more of which that is to be told, where it was told, and what each of them is now.
-        self._aside: dict[int, ReadingItem] = {}
-        self._like: dict[int, ReadingItem] | None = None
-        self._told: dict[int, tuple[ReadingItem, list[Finding]]] = {}
 
     def prepare(self) -> None:
         """Takes over what was done, in short transactions, until there is little left to."""
@@ -126,15 +117,13 @@ class Succession:
         """Takes over what was done since; returns of how many items."""
         states = self._states(self._there())
         behind = [key for key in states.keys() | self._known.keys() if states.get(key) != self._known.get(key)]
-        aside = False
-        for part in in_steps(behind, STEP):
-            aside |= self._take_over(part)
+        aside = [old for part in in_steps(behind, STEP) for old in self._take_over(part)]
         if aside:
-            self._tell_set_aside()
+            self._aside.tell(aside)
         return len(behind)
 
-    def _take_over(self, keys: list[int]) -> bool:
-        """Takes over what was done to these; returns whether one of them has no place any more."""
+    def _take_over(self, keys: list[int]) -> list[ReadingItem]:
+        """Takes over what was done to these; returns those that have no place any more."""
         with one_state():
             states = self._states(self._there().filter(pk__in=keys))
             before = list(ReadingItem.objects.filter(pk__in=keys))
@@ -144,14 +133,9 @@ class Succession:
         kept = [(self._rows[old.pk], old) for old in before if old.pk in self._rows]
         for row, old in kept:
             self._keep(row, old)
-        aside = [old for old in before if old.pk not in self._rows]
-        for old in aside:
-            self._aside.pop(old.pk, None)
-            if _set_aside(old):
-                self._aside[old.pk] = old
         with transaction.atomic():
             save_columns([row for row, _ in kept], KEPT)
-        return bool(aside)
+        return [old for old in before if old.pk not in self._rows]
 
     def _keep(self, row: ReadingItem, old: ReadingItem) -> None:
         """An item that reads as before keeps what a person did with it."""
@@ -168,44 +152,6 @@ class Succession:
             kept["path"] = [*(own["path"] or [self.reading.title]), *old.put_into]
         for name, value in kept.items():
             setattr(row, name, value)
-
-    def _tell_set_aside(self) -> None:
-        """Says of what was done that it has no place any more: with the item that it is now, else of a change with the whole."""
-        changed = {row.pk: row for row, _ in self._told.values()}
-        for row, findings in self._told.values():
-            set_findings(row, findings)
-        self._told, gone = {}, []
-        for old in self._aside.values():
-            row, kind = self._now(old), _set_aside(old)
-            if kind and row:
-                changed[row.pk] = row
-                self._told.setdefault(row.pk, (row, row.findings))
-                told = kind.at(row.place.get("where", ""), row.body["id"], stem=old.text[:80])
-                set_findings(row, [*row.findings, told.model_dump()])
-            elif kind is CHANGE_SET_ASIDE:
-                gone.append(kind.at("", stem=old.text[:80]).model_dump())
-        self.reading.findings = [*self._of_all, *gone]
-        for part in in_steps(changed.values(), STEP):
-            with transaction.atomic():
-                save_columns(part, ["findings", "worst"])
-
-    def _now(self, old: ReadingItem) -> ReadingItem | None:
-        """What an item that nothing reads like is now, as far as it can be told; found for all of them when it is first asked."""
-        if self._like is None:
-            # Each by its number: what a person added may have the identifier of another.
-            bodies = (self._there().filter(pk__in=part).values_list("pk", "body") for part in in_parts(self._homeless, STEP))
-            before = Bank(items=[item_from(body | {"id": str(key)}) for part in bodies for key, body in part])
-            rows = {row.body["id"]: row for row in self._fresh}
-            matched = match_items(before, Bank(items=[item_from(row.body) for row in self._fresh]))
-            self._like = {int(one.id): rows[other.id] for one, other in matched.pairs}
-        return self._like.get(old.pk)
-
-
-def _set_aside(old: ReadingItem) -> FindingKind | None:
-    """What is to be said of an item that reads differently now; nothing where nothing was done to it."""
-    if old.taken_id is not None:
-        return TAKEN_BEFORE
-    return CHANGE_SET_ASIDE if old.edited else LEFT_OUT_BEFORE if old.dropped else None
 
 
 def _numbered(digests: Iterable[str]) -> Iterator[tuple[str, int]]:
