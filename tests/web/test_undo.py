@@ -14,6 +14,7 @@ from rogatum.web.courses.models import Change, Course, Membership, Operation
 from rogatum.web.courses.services import create_course
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs.models import Wording
+from rogatum.web.jobs import services as jobs
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import AtWork, Staged, settle_all
 from rogatum.web.pools import alike, arranging, many
@@ -242,6 +243,28 @@ def test_what_a_job_leaves_unfinished_is_put_back(mara, tobin, shared):
     Job.objects.filter(pk=job.pk).update(state="failed")
     settle_all()
     assert differing(before, everything()) == [] and not Operation.objects.filter(pk=staged.operation.pk).exists()
+
+
+def test_what_cannot_be_put_back_by_a_flaw_is_told_and_keeps_nothing_else(mara, shared, monkeypatch, caplog):
+    job = Job.objects.create(course=shared, user=mara, work="take", label="x", state="running", worker="w")
+    staged = [Staged(AtWork(job), f"Made {name}") for name in ("One", "Two")]
+    for stage, name in zip(staged, ("One", "Two"), strict=True):
+        with stage.step() as record:
+            record.created("pool", [Pool.objects.create(course=shared, name=name)])
+    Job.objects.update(state="failed")
+    put_back = jobs.put_back_in_steps
+
+    def flawed(plan, progress):
+        if plan.operation == staged[0].operation:
+            raise SystemError
+        return put_back(plan, progress)
+
+    monkeypatch.setattr(jobs, "put_back_in_steps", flawed)
+    settle_all()
+    assert "Made One" in caplog.text and [p.name for p in Pool.objects.filter(name__in=("One", "Two"))] == ["One"]
+    monkeypatch.undo()
+    undoing.undo(Operation.objects.get(pk=staged[0].operation.pk), mara)
+    assert not Pool.objects.filter(name="One").exists()
 
 
 def test_a_job_that_finishes_while_what_is_unfinished_is_looked_for_stays_done(mara, shared):

@@ -17,7 +17,9 @@ TURN = 0.001
 LOOK_EVERY = 0.5
 NEVER = 1_000_000
 # What was kept by the first requests stays: it is not searched again. Not more often, since cycles among it would stay too.
-MANY, MOST_FROZEN = 20_000, 5
+# Searched for long, in seconds of a processor: asking for the objects themselves would hand out tuples that other threads are
+# just making, and end these threads with a SystemError.
+LONG, MOST_FROZEN = 0.01, 5
 YOUNG, OLDER, ALL = gc.get_threshold()
 
 
@@ -38,7 +40,8 @@ def _search_between_transactions() -> None:
     while True:
         time.sleep(LOOK_EVERY)
         if gc.get_count()[2] >= ALL:
+            began = time.thread_time()
             precedence.between(gc.collect)
-            if left and len(gc.get_objects()) > MANY:
+            if left and time.thread_time() - began > LONG:
                 gc.freeze()
                 left -= 1

@@ -154,11 +154,21 @@ def _settle(unfinished: Iterable[Course], operations: Iterable[Operation]) -> No
     for operation in operations:
         # Another worker may settle it as well, and have done so.
         with suppress(NotPossible, Operation.DoesNotExist):
-            told = put_back_in_steps(plan_of(operation), lambda _done, _of: None)
-            if told.left:
-                Operation.objects.filter(pk=operation.pk).update(job=None)
-            else:
+            if _put_back_whole(operation):
                 Operation.objects.filter(pk=operation.pk).delete()
+            else:
+                Operation.objects.filter(pk=operation.pk).update(job=None)
+
+
+def _put_back_whole(operation: Operation) -> bool:
+    """Whether nothing of it stays: not what others built on, and not what a flaw of ours keeps, which must not come up for ever."""
+    try:
+        return not put_back_in_steps(plan_of(operation), lambda _done, _of: None).left
+    except (OperationalError, NotPossible, Operation.DoesNotExist):
+        raise
+    except Exception:
+        log.exception("“%s” could not be put back; what there is of it stays, and can be undone", operation.label)
+        return False
 
 
 def must_still_edit(job: Job) -> None:

@@ -40,10 +40,13 @@ def work_off(stopping: threading.Event) -> None:
 
 
 def _now_and_then(task: Callable[[], object]) -> None:
+    """What fails is tried again next time, and the jobs at work go on: they would end with this process."""
     try:
         task()
     except DatabaseError:
         log.warning("the database cannot be asked", exc_info=True)
+    except Exception:
+        log.exception("what the worker does now and then failed")
     finally:
         connection.close()
 
