@@ -25,6 +25,10 @@ class Command(BaseCommand):
 
 
 def _end_with_input() -> None:
-    """Whoever started this holds the other end; the system closes it when that process ends, however it ends."""
-    sys.stdin.buffer.read()
+    """Whoever started this holds the other end; the system closes it when that process ends, however it ends.
+
+    It is read without Python's buffer, whose lock would turn any other end of this process into a fatal one.
+    """
+    while os.read(sys.stdin.fileno(), 4096):
+        pass
     os._exit(0)
