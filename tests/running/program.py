@@ -112,13 +112,17 @@ class Person:
         token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), "")
         request = urllib.request.Request(self.home + path, data, {"Content-Type": kind, "X-CSRFToken": token or ""}, method=method)
         try:
-            with self.opener.open(request, timeout=PATIENCE) as answer:
-                return answer.status, json.loads(answer.read() or b"null")
-        except urllib.error.HTTPError as refused:
-            raw = refused.read()
-            return refused.code, json.loads(raw) if raw.startswith(b"{") else raw
+            status, raw = self.answer(request)
         except http.client.HTTPException as broken:
             raise ConnectionError("the answer broke off") from broken
+        return status, json.loads(raw or b"null") if status < 300 or raw.startswith(b"{") else raw
+
+    def answer(self, request: urllib.request.Request) -> tuple[int, bytes]:
+        try:
+            with self.opener.open(request, timeout=PATIENCE) as answer:
+                return answer.status, answer.read()
+        except urllib.error.HTTPError as refused:
+            return refused.code, refused.read()
 
     def ok(self, method: str, path: str, body: Any = None) -> Any:
         status, answer = self.call(method, path, body)
