@@ -11,6 +11,7 @@ from django.db import connection, transaction
 
 from rogatum.web.database import giving_way
 from rogatum.web.database.giving_way import Precedence, precedence
+from rogatum.web.database.holders import holder
 from rogatum.web.database.steps import AIM, in_steps
 
 
@@ -63,6 +64,21 @@ def test_every_way_out_of_a_transaction_lets_others_go_on(monkeypatch: pytest.Mo
     with pytest.raises(ZeroDivisionError), transaction.atomic():
         _ = 1 / 0
     assert read_beside(precedence).wait(60)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_long_locks_are_told_with_whose_they_are(settings, caplog):
+    def write() -> str:
+        caplog.clear()
+        with transaction.atomic():
+            pass
+        return caplog.text
+
+    token = holder.set("the job “Read soils”")
+    assert write() == ""
+    settings.LOCK_TOLD = 0
+    assert "the job “Read soils”" in write()
+    holder.reset(token)
 
 
 def test_steps_are_as_large_as_the_last_one_allows() -> None:
