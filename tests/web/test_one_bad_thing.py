@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import io
+import threading
 
 import openpyxl
 import pytest
+from django.db import OperationalError
 
 from rogatum.core.errors import NoSuchType
 from rogatum.core.exporting import export_bank
@@ -16,6 +18,7 @@ from rogatum.core.quizzes.marking import mark
 from rogatum.core.sources import MediaBox
 from rogatum.web.courses.models import CourseMedia
 from rogatum.web.files import MEDIA
+from rogatum.web.jobs import worker
 from rogatum.web.jobs.models import Job
 from rogatum.web.pools.models import Item
 from rogatum.web.sharing.models import Offer
@@ -141,3 +144,16 @@ def test_accounts_take_turns_and_the_same_look_waits_once(api, course, tobin, se
     claimed = [claim(READING).user.username for _ in range(3)]
     assert "tobin" in claimed[:2] and claimed.count("mara") == 2
     assert claim(READING) is None, "no account has all lanes"
+
+def test_a_lane_outlives_a_flaw(monkeypatch):
+    stopping, tries = threading.Event(), iter([ZeroDivisionError, OperationalError])
+
+    def claim(_lane: str) -> None:
+        if (flaw := next(tries, None)) is not None:
+            raise flaw
+        stopping.set()
+
+    monkeypatch.setattr(worker, "claim", claim)
+    monkeypatch.setattr(worker, "AFTER_TROUBLE", 0)
+    worker.work_lane("changing", stopping)
+    assert stopping.is_set()

@@ -260,9 +260,14 @@ def test_what_cannot_be_put_back_by_a_flaw_is_told_and_keeps_nothing_else(mara, 
         return put_back(plan, progress)
 
     monkeypatch.setattr(jobs, "put_back_in_steps", flawed)
+    monkeypatch.setattr(jobs, "remove_course", lambda course: 1 / 0)
+    half = Course.objects.create(name="Half", owner=mara, job=job.pk)
     settle_all()
+    assert "“Half” could not be put back" in caplog.text and Course.objects.filter(pk=half.pk).exists()
     assert "Made One" in caplog.text and [p.name for p in Pool.objects.filter(name__in=("One", "Two"))] == ["One"]
     monkeypatch.undo()
+    settle_all()
+    assert not Course.objects.filter(pk=half.pk).exists(), "tried again"
     undoing.undo(Operation.objects.get(pk=staged[0].operation.pk), mara)
     assert not Pool.objects.filter(name="One").exists()
 

@@ -16,9 +16,9 @@ TURN = 0.001
 # here, where as many searches of the young ones went before it as always, and nobody writes.
 LOOK_EVERY = 0.5
 NEVER = 1_000_000
-# What was kept by the first requests stays: it is not searched again. Not more often, since cycles among it would stay too.
-# Searched for long, in seconds of a processor: asking for the objects themselves would hand out tuples that other threads are
-# just making, and end these threads with a SystemError.
+# What was kept by the first requests stays: where a search took so many seconds of a processor, it is not searched again. Not more
+# often, since cycles among it would stay too. Objects are not counted by asking for them: that hands out tuples that other threads
+# are just making, which ends these threads with a SystemError.
 LONG, MOST_FROZEN = 0.01, 5
 YOUNG, OLDER, ALL = gc.get_threshold()
 

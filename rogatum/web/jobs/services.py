@@ -150,25 +150,29 @@ def settle_all() -> None:
 
 def _settle(unfinished: Iterable[Course], operations: Iterable[Operation]) -> None:
     for course in unfinished:
-        remove_course(course)
+        with _flaws_told(course.name):
+            remove_course(course)
     for operation in operations:
         # Another worker may settle it as well, and have done so.
         with suppress(NotPossible, Operation.DoesNotExist):
-            if _put_back_whole(operation):
+            whole = False
+            with _flaws_told(operation.label):
+                whole = not put_back_in_steps(plan_of(operation), lambda _done, _of: None).left
+            if whole:
                 Operation.objects.filter(pk=operation.pk).delete()
             else:
                 Operation.objects.filter(pk=operation.pk).update(job=None)
 
 
-def _put_back_whole(operation: Operation) -> bool:
-    """Whether nothing of it stays: not what others built on, and not what a flaw of ours keeps, which must not come up for ever."""
+@contextmanager
+def _flaws_told(label: str) -> Iterator[None]:
+    """What a flaw of ours keeps from being put back keeps nothing else from it: not the others, nor who waits behind them."""
     try:
-        return not put_back_in_steps(plan_of(operation), lambda _done, _of: None).left
+        yield
     except (OperationalError, NotPossible, Operation.DoesNotExist):
         raise
     except Exception:
-        log.exception("“%s” could not be put back; what there is of it stays, and can be undone", operation.label)
-        return False
+        log.exception("“%s” could not be put back", label)
 
 
 def must_still_edit(job: Job) -> None:

@@ -7,7 +7,7 @@ import threading
 import time
 from collections.abc import Callable
 
-from django.db import DatabaseError, close_old_connections, connection
+from django.db import close_old_connections, connection
 
 from rogatum import apart
 from rogatum.web.courses.services import purge_courses
@@ -27,7 +27,7 @@ def work_off(stopping: threading.Event) -> None:
     own_mark()
     apart.warm_up()
     keep_locks_short()
-    lanes = [threading.Thread(target=_work_lane, args=(lane, stopping), daemon=True) for lane in LANES]
+    lanes = [threading.Thread(target=work_lane, args=(lane, stopping), daemon=True) for lane in LANES]
     for lane in lanes:
         lane.start()
     next_purge = 0.0
@@ -43,15 +43,14 @@ def _now_and_then(task: Callable[[], object]) -> None:
     """What fails is tried again next time, and the jobs at work go on: they would end with this process."""
     try:
         task()
-    except DatabaseError:
-        log.warning("the database cannot be asked", exc_info=True)
     except Exception:
         log.exception("what the worker does now and then failed")
     finally:
         connection.close()
 
 
-def _work_lane(lane: str, stopping: threading.Event) -> None:
+def work_lane(lane: str, stopping: threading.Event) -> None:
+    """Works off the jobs of one lane until it is told to stop. Nothing else ends it: jobs of its kind would wait for ever."""
     unwritten: list[Callable[[], None]] = []
     while not stopping.is_set():
         close_old_connections()
@@ -60,9 +59,10 @@ def _work_lane(lane: str, stopping: threading.Event) -> None:
                 unwritten[0]()
                 unwritten.pop(0)
             job = claim(lane)
-        except DatabaseError:
-            # A full disk, or a database that another holds for long: the job waits, and so does what is to be said of the last one.
-            log.warning("the %s lane cannot write", lane, exc_info=True)
+        except Exception:
+            # A full disk, a database that another holds for long, or a flaw of ours: the lane goes on, the job waits, and so does
+            # what is to be said of the last one.
+            log.exception("the %s lane cannot go on", lane)
             stopping.wait(AFTER_TROUBLE)
             continue
         if job is None:
