@@ -145,6 +145,7 @@ def test_accounts_take_turns_and_the_same_look_waits_once(api, course, tobin, se
     assert "tobin" in claimed[:2] and claimed.count("mara") == 2
     assert claim(READING) is None, "no account has all lanes"
 
+
 def test_a_lane_outlives_a_flaw(monkeypatch):
     stopping, tries = threading.Event(), iter([ZeroDivisionError, OperationalError])
 
