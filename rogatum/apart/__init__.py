@@ -14,7 +14,7 @@ from rogatum.apart.runner import Bounds, BrokeOff, NoLongerWanted, Progress, run
 from rogatum.core.fidelity import Ledger
 from rogatum.core.formats import Reading
 from rogatum.core.formats.shared.base import ColumnView, HabitView, ViewLine, WriteOptions
-from rogatum.core.items import Bank, Media
+from rogatum.core.items import Bank, Item, Media
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, MediaBox, ReadOptions
 
@@ -124,9 +124,11 @@ def export(
     options: WriteOptions,
     scratch: Path,
     wanted: Wanted | None = None,
+    before: Sequence[Item] = (),
 ) -> Iterator[Exported]:
-    """Writes a bank whose media lie at paths of ours. Raises as `read` does."""
+    """Writes a bank whose media lie at paths of ours; `before` as in `export_bank`. Raises as `read` does."""
     with _folder(scratch) as folder:
+        (folder / "before.json").write_text(Bank(items=list(before)).model_dump_json(), encoding="utf-8")
         request = _handed_in(folder, bank, media) | {"format": format_name, "options": asdict(options)}
         answer = run("export", request, bank.title or "The hand-off", READING, wanted=wanted)
         ledger = Ledger.model_validate_json((folder / "ledger.json").read_bytes())

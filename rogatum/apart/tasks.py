@@ -81,7 +81,8 @@ def _bank_of(request: dict[str, Any]) -> tuple[Bank, MediaBox]:
 def export(request: dict[str, Any], _progress: Progress) -> dict[str, Any]:
     """Writes the bank that lies in the folder; what was written lies there as `export`, its ledger as `ledger.json`."""
     folder, (bank, media) = Path(request["folder"]), _bank_of(request)
-    made = export_bank(bank, media, request["format"], WriteOptions(**request["options"]))
+    before = Bank.model_validate_json((folder / "before.json").read_bytes()).items
+    made = export_bank(bank, media, request["format"], WriteOptions(**request["options"]), before)
     (folder / "export").write_bytes(made.written.data)
     (folder / "ledger.json").write_text(made.ledger.model_dump_json())
     return {"suffix": made.written.suffix, "sound": made.ledger.sound}

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
 from rogatum.core.fidelity import Ledger, Origin, Room, compare
+from rogatum.core.fidelity.matching import match_items
 from rogatum.core.finding import Finding
 from rogatum.core.findings.contents import MEDIA_MISSING
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
-from rogatum.core.items import Bank, Preserved, parts
+from rogatum.core.items import Bank, Item, Preserved, parts
 from rogatum.core.quizzes.worth import worth_on_items
 from rogatum.core.rescuing import written_without_damage
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
@@ -96,8 +98,13 @@ def room_of(entry: Format, bank: Bank) -> Room:
     )
 
 
-def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY) -> Export:
-    """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written."""
+def export_bank(
+    bank: Bank, media: MediaBox, format_name: str, options: WriteOptions = TEACHERS_COPY, before: Iterable[Item] = ()
+) -> Export:
+    """Writes a bank, reads it back and compares. Raises UnknownFormat for a format that is not written.
+
+    `before` are items as they were before they were written otherwise for whom this is: the ledger is held against these.
+    """
     entry = format_named(format_name)
     if entry.write is None:
         format_named_for_writing = [e.name for e in writable_formats()]
@@ -105,26 +112,35 @@ def export_bank(bank: Bank, media: MediaBox, format_name: str, options: WriteOpt
     # What lies in a store may be older than the gate, and a bank may come from anywhere.
     stimuli = [stimulus.model_copy() for stimulus in bank.stimuli]
     bank = bank.model_copy(update={"items": list(bank.items), "stimuli": stimuli, "findings": list(bank.findings)})
-    known = len(bank.findings)
+    found = len(bank.findings)
     admit(bank, {entry.ref for entry in media.entries()})
     room = room_of(entry, bank)
+    known = {item.id: item for item in before}
+    meant = bank.model_copy(update={"items": [known.get(item.id, item) for item in bank.items]})
     if room.points_on_items:
-        bank = worth_on_items(bank)
+        bank, meant = worth_on_items(bank), worth_on_items(meant)
     _must_be_offered(entry, options)
     written = written_without_damage(
         bank, media, lambda some, held: _write(entry, some, held, options), lambda held: _with_media(bank, held)
     )
-    missing = [finding for finding in bank.findings[known:] if finding.code == MEDIA_MISSING.code]
+    missing = [finding for finding in bank.findings[found:] if finding.code == MEDIA_MISSING.code]
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
         shown = _as_shown(bank, entry, set(reasons))
-        return Export(written, _told(compare(bank, shown, reasons, room), missing), shown)
+        ledger = compare(meant, shown, reasons, room, partners=_partners(bank, shown) if known else None)
+        return Export(written, _told(ledger, missing), shown)
     if not written.data.strip():
-        return Export(written, compare(bank, Bank(), reasons, room), Bank())
-    origins = _origins(bank)
+        return Export(written, compare(meant, Bank(), reasons, room), Bank())
+    origins = _origins(meant)
     tree = open_bytes(written.data, f"export{written.suffix}")
     read_back = _read_back(entry, tree)
-    return Export(written, _told(compare(bank, read_back, reasons, room, origins), missing), read_back)
+    ledger = compare(meant, read_back, reasons, room, origins, _partners(bank, read_back) if known else None)
+    return Export(written, _told(ledger, missing), read_back)
+
+
+def _partners(bank: Bank, read_back: Bank) -> dict[str, str]:
+    """Which item of what was read back is which of what was written: the one that it was before may read quite otherwise."""
+    return {a.id: b.id for a, b in match_items(bank, read_back).pairs}
 
 
 def _origins(bank: Bank) -> dict[str, Origin]:

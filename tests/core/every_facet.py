@@ -184,9 +184,27 @@ OWN: dict[str, dict[str, dict[str, Any]]] = {
 }
 
 
+# What an item is without its key, where its type has one.
+NO_KEY: dict[str, dict[str, Any]] = {
+    "multiple_choice": {"choices": _choices(0, 0, 0)},
+    "multiple_response": {"choices": _choices(0, 0, 0)},
+    "true_false": {"answer": None},
+    "fill_in": {"answers": []},
+    "numeric": {"answers": []},
+    "cloze": {"blanks": [TextBlank(id="b1", share=0.5), TextBlank(id="b2", share=0.5)]},
+}
+
+
 def _named(item_type: str) -> Iterator[tuple[str, dict[str, Any]]]:
     yield from COMMON.items()
     yield from OWN[item_type].items()
+    if item_type in NO_KEY:
+        for name, more in (
+            ("no-key", {}),
+            ("no-key-no-points", COMMON["no-points"]),
+            ("no-key-feedback", COMMON["feedback-sides"]),
+        ):
+            yield name, NO_KEY[item_type] | more
 
 
 def every_facet() -> Bank:

@@ -96,13 +96,16 @@ def test_the_best_format_is_the_one_that_keeps_most_with_its_reason():
     assert told.format == "qti-2.1" and why == "GIFT refuses 1 item."
 
 
-def test_a_survey_with_items_written_otherwise_is_as_one_made_anew():
+def test_an_item_written_otherwise_fits_and_is_held_against_what_it_was():
     items = [TrueFalse(id=f"i{n}", stem="x" * 50 * n, answer=True, points=1) for n in (1, 2, 3)]
-    shorter = items[2].model_copy(update={"stem": "Short <em>now</em>."})
+    shorter = items[2].model_copy(update={"stem": "Short <em>now</em>.", "answer": False})
     limit = sheet(limits={"stem": {"most": 60}}, content={"formatting": "drops"})
-    anew = forecast(bank(*items[:2], shorter), limit, "items-json")
     replaced = Survey(bank(*items)).replaced({"i3": shorter})
-    assert forecast(replaced.bank, limit, "items-json", replaced) == anew
+    told = forecast(replaced.bank, limit, "items-json", replaced).items
+    assert [item.refused for item in told] == [False, True, False]
+    facets = {facet: verdict for facet, verdict in told[2].facets.items() if verdict != "same"}
+    assert facets == {"stem": "changed", "key": "changed", "marking": "changed"}
+    assert {note.by for note in told[2].notes if note.facet == "key"} == {"version"}
 
 
 # Turning
@@ -129,7 +132,7 @@ def test_each_form_of_a_number_is_right_and_what_lies_beside_is_wrong(value, pla
 def test_an_order_turned_into_pairs_marks_alike_and_says_so():
     turned = turn(Ordering(id="o", stem="?", sequence=["rock", "grus", "sand"], scoring="per_part"), "matching")
     assert turned.item.type == "matching" and turned.item.scoring == "per_part"
-    assert turn(TrueFalse(id="t", stem="?", answer=True), "essay").words == "A person marks it there."
+    assert turn(TrueFalse(id="t", stem="?", answer=True), "essay").marks.words == "A person marks it there."
 
 
 # Repairs

@@ -13,6 +13,7 @@ from rogatum.core.fidelity.ledger import (
     compare_readings,
     is_sound,
 )
+from rogatum.core.fidelity.marks import Marks, marks_of
 from rogatum.core.fidelity.probes import Disagreement, Origin, Probe, disagreements, probes_of
 from rogatum.core.fidelity.quizzes import QUIZ_FACET_WORDS, QUIZ_FACETS, LedgerQuiz, Room
 from rogatum.core.fidelity.wholeness import Wholeness
@@ -29,6 +30,7 @@ __all__ = [
     "Ledger",
     "LedgerItem",
     "LedgerNote",
+    "Marks",
     "Origin",
     "Probe",
     "SampleProof",
@@ -39,5 +41,6 @@ __all__ = [
     "compare_readings",
     "disagreements",
     "is_sound",
+    "marks_of",
     "probes_of",
 ]

@@ -217,10 +217,8 @@ def _feedback(a: Item, b: Item, _sides: Sides) -> Judgement:
 def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
     found_a, found_b = dict(a.metadata), dict(b.metadata)
     if a.title or b.title:
-        # Where each item has a title, one without its own is called by its first words.
-        told = [
-            item.title or (parts.title_of(item) if other.title == parts.title_of(item) else "") for item, other in ((a, b), (b, a))
-        ]
+        # Where each item has a title, one without its own is called by its first words: those that it has, or had before.
+        told = [item.title or (other.title if _is_made_up(other.title, item, other) else "") for item, other in ((a, b), (b, a))]
         found_a["title"], found_b["title"] = [plain_text(told[0])], [plain_text(told[1])]
     if found_a == found_b:
         return SAME
@@ -234,6 +232,11 @@ def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
     if kept == {label: values for label, values in found_a.items() if any(values)}:
         return Judgement("added", "metadata-added", "Metadata were added.", _shown(found_a), _shown(found_b))
     return compared(found_a, found_b, "Metadata", "metadata", _shown)
+
+
+def _is_made_up(title: str, *items: Item) -> bool:
+    words = (parts.title_of(item.model_copy(update={"title": ""})) for item in items)
+    return any(_squeezed(title) == _squeezed(told) for told in words)
 
 
 def _moved(a: Mapping[str, list[str]], b: Mapping[str, list[str]]) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import get_args
 
 from pydantic import BaseModel, Field
@@ -151,18 +151,22 @@ def _compared(a: Bank, b: Bank, matched: Matched, reasons: dict[str, str], room:
 
 
 def _entry(a: Item, b: Item, sides: Sides) -> LedgerItem:
-    entry = LedgerItem(a=a.id, b=b.id, title=name_of(a), facets={})
-    shown = formulas_told(a, b)
-    for facet, judge in JUDGES.items():
-        judgement: Judgement = judge(a, shown, sides)
+    found = differences(a, b, sides)
+    facets: dict[Facet, Verdict] = {**dict.fromkeys(FACETS, "same"), **{facet: judged.verdict for facet, judged in found}}
+    notes = [LedgerNote(facet=facet, code=said.code, message=said.message, a=said.a, b=said.b) for facet, said in found]
+    return LedgerItem(a=a.id, b=b.id, title=name_of(a), facets=facets, notes=notes)
+
+
+def differences(a: Item, b: Item, sides: Sides, facets: Iterable[Facet] = FACETS) -> list[tuple[Facet, Judgement]]:
+    """The facets, of those asked for, in which two states of an item are not the same, each with its verdict and why."""
+    shown, found = formulas_told(a, b), []
+    for facet in facets:
+        judgement: Judgement = JUDGES[facet](a, shown, sides)
         if facet == "math" and shown is not b and judgement.verdict == "same":
             judgement = Judgement("recast", "math-as-picture", "Formulas became pictures that carry their TeX.")
-        entry.facets[facet] = judgement.verdict
         if judgement.verdict != "same":
-            entry.notes.append(
-                LedgerNote(facet=facet, code=judgement.code, message=judgement.message, a=judgement.a, b=judgement.b)
-            )
-    return entry
+            found.append((facet, judgement))
+    return found
 
 
 def formulas_told(a: Item, b: Item) -> Item:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from rogatum.core.items import (
+    Blank,
     Choice,
     ChoiceBlank,
     Cloze,
@@ -100,6 +101,10 @@ def carried(a: Item, b: Item, response: Response) -> Response:
     """The response to `b` that means what `response` means to `a`."""
     if response is None:
         return None
+    if isinstance(a, Cloze) != isinstance(b, Cloze):
+        return _into_blanks(a, b, response) if isinstance(b, Cloze) else _out_of_blanks(a, b, response)  # type: ignore[arg-type]
+    if isinstance(a, Ordering) and isinstance(b, Matching):
+        return _places_as_pairs(a, b, response)
     options_a, options_b = _options(a), _options(b)
     if options_a is None or options_b is None:
         return _carried_parts(a, b, response)
@@ -165,6 +170,53 @@ def _carried_parts(a: Item, b: Item, response: Response) -> Response:
     if isinstance(a, Cloze) and isinstance(b, Cloze):
         return _carried_blanks(a, b, response)
     return response
+
+
+def _places_as_pairs(a: Ordering, b: Matching, response: Response) -> Response:
+    """What was put into each place of an order, as what belongs beside each place."""
+    table = _table(_numbered(a.sequence), _numbered(rights(b)))
+    return {str(place): table.get(value, value) for place, value in enumerate(response or [])}
+
+
+def _into_blanks(a: Item, b: Cloze, response: Response) -> Response:
+    """The response to a cloze that means what one to another type means: the answer in its only blank, or each right in its own."""
+    if isinstance(a, Matching):
+        values = response if isinstance(response, dict) else {}
+        names = _numbered(rights(a))
+        return {
+            blank.id: _table(names, _picks(blank)).get(values[str(place)], values[str(place)])
+            for place, blank in enumerate(b.blanks)
+            if str(place) in values
+        }
+    if len(b.blanks) != 1 or not isinstance(response, str):
+        return response
+    blank, options = b.blanks[0], _options(a) or []
+    return {blank.id: _table(options, _picks(blank)).get(response, response)}
+
+
+def _out_of_blanks(a: Cloze, b: Item, response: Response) -> Response:
+    """The response to another type that means what one to a cloze means."""
+    if not isinstance(response, dict):
+        return response
+    if isinstance(b, Matching):
+        names = _numbered(rights(b))
+        return {
+            str(place): _table(_picks(blank), names).get(response[blank.id], response[blank.id])
+            for place, blank in enumerate(a.blanks)
+            if blank.id in response
+        }
+    if len(a.blanks) != 1:
+        return response
+    blank = a.blanks[0]
+    value = response.get(blank.id)
+    if value is None:
+        return None
+    picked = _table(_picks(blank), _options(b) or []).get(value, value)
+    return [picked] if isinstance(b, MultipleResponse) else picked
+
+
+def _picks(blank: Blank) -> list[tuple[str, str]]:
+    return _named_choices(blank) if isinstance(blank, ChoiceBlank) else []
 
 
 def _numbered(texts: list[str]) -> list[tuple[str, str]]:

@@ -381,6 +381,13 @@ def key(item: Item) -> list[str]:
     return _KEY.of(item)(item)
 
 
+def has_key(item: Item) -> bool:
+    """Whether anything is right; the model answer of an essay is its key."""
+    if isinstance(item, Cloze):
+        return any(weight > 0 for blank in item.blanks for _, weight in weights_of_blank(blank))
+    return any(key(item))
+
+
 def _weights_of_choices(blank: ChoiceBlank) -> list[tuple[str, float]]:
     return [(choice.id, choice.weight) for choice in blank.choices]
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any, Literal
 
@@ -36,6 +36,7 @@ from rogatum.core.items.model import (
     NumericBlank,
     Ordering,
     Pair,
+    PartScoring,
     Preserved,
     TextAnswer,
     TextBlank,
@@ -88,6 +89,12 @@ class Gist:
     rubric: str | None = None
     truth: bool | None = None
     shuffle: bool | None = None
+    scoring: PartScoring | None = None
+    case: bool = False
+
+    def of_parts(self) -> dict[str, PartScoring]:
+        """How parts count together, for a type that has parts; where nothing says so, as is usual there."""
+        return {} if self.scoring is None else {"scoring": self.scoring}
 
     def held(self, item: Item) -> set[str]:
         """The names of the parts that are there."""
@@ -135,7 +142,7 @@ def blank_as(blank: Blank, wanted: BlankKind) -> Blank:
         return blank
     gist, common = _OF_BLANK.of(blank)(blank), {"id": blank.id, "share": blank.share}
     if wanted == "text":
-        return TextBlank(**common, answers=_texts_of(gist)[0])
+        return TextBlank(**common, answers=_texts_of(gist)[0], case_sensitive=gist.case)
     if wanted == "numeric":
         return NumericBlank(**common, answers=_numbers_of(gist)[0])
     return ChoiceBlank(**common, choices=_with_one_key(_choices_of(gist)[0]))
@@ -172,7 +179,7 @@ def _of_truth(item: TrueFalse) -> Gist:
 _OF_BLANK: ByBlank[Callable[[Any], Gist]] = ByBlank(
     "what a blank holds",
     {
-        "text": lambda blank: Gist(texts=blank.answers),
+        "text": lambda blank: Gist(texts=blank.answers, case=blank.case_sensitive),
         "numeric": lambda blank: Gist(numbers=blank.answers),
         "choice": lambda blank: Gist(choices=blank.choices),
     },
@@ -182,7 +189,7 @@ _OF_BLANK: ByBlank[Callable[[Any], Gist]] = ByBlank(
 def _of_cloze(item: Cloze) -> Gist:
     """A single blank is as good as an item of its kind."""
     alone = _OF_BLANK.of(item.blanks[0])(item.blanks[0]) if len(item.blanks) == 1 else Gist()
-    return Gist(choices=alone.choices, texts=alone.texts, numbers=alone.numbers, blanks=item.blanks)
+    return replace(alone, blanks=item.blanks, scoring=item.scoring)
 
 
 _GIST: ByType[Callable[[Any], Gist]] = ByType(
@@ -191,11 +198,11 @@ _GIST: ByType[Callable[[Any], Gist]] = ByType(
         "multiple_choice": _of_choices,
         "multiple_response": _of_choices,
         "true_false": _of_truth,
-        "fill_in": lambda item: Gist(texts=item.answers),
+        "fill_in": lambda item: Gist(texts=item.answers, case=item.case_sensitive),
         "numeric": lambda item: Gist(numbers=item.answers, unit=item.unit),
         "cloze": _of_cloze,
-        "matching": lambda item: Gist(pairs=item.pairs, extra=item.distractors, shuffle=item.shuffle),
-        "ordering": lambda item: Gist(sequence=item.sequence),
+        "matching": lambda item: Gist(pairs=item.pairs, extra=item.distractors, shuffle=item.shuffle, scoring=item.scoring),
+        "ordering": lambda item: Gist(sequence=item.sequence, scoring=item.scoring),
         "essay": lambda item: Gist(sample=item.sample_answer, rubric=item.rubric),
         "information": lambda _item: Gist(),
         "preserved": lambda _item: Gist(),
@@ -274,7 +281,7 @@ def _texts_of(gist: Gist) -> tuple[list[TextAnswer], set[str]]:
 
 def _make_fill_in(common: _Common, gist: Gist) -> Made:
     answers, used = _texts_of(gist)
-    return FillIn(**common.of(), answers=answers), used
+    return FillIn(**common.of(), answers=answers, case_sensitive=gist.case), used
 
 
 def _numbers_of(gist: Gist) -> tuple[list[NumericAnswer], str | None, set[str]]:
@@ -313,7 +320,7 @@ def _make_cloze(common: _Common, gist: Gist) -> Made:
             (blank, used)
             for blank, used in (
                 (ChoiceBlank(id="b1", choices=_with_one_key(gist.choices)), _CHOICE_PARTS | {"weights"}),
-                (TextBlank(id="b1", answers=gist.texts), {"texts", "matches"}),
+                (TextBlank(id="b1", answers=gist.texts, case_sensitive=gist.case), {"texts", "matches"}),
                 (NumericBlank(id="b1", answers=gist.numbers), {"numbers", "tolerances"}),
             )
             if (blank.choices if isinstance(blank, ChoiceBlank) else blank.answers)
@@ -326,7 +333,7 @@ def _make_cloze(common: _Common, gist: Gist) -> Made:
             raise NoSuchType(f"{len(gist.pairs):,} pairs are too many for blanks, each of which would offer all rights.")
         blanks = [_pair_blank(n, pair, rights, len(gist.pairs)) for n, pair in enumerate(gist.pairs, 1)]
         rows = "".join(f"<p>{pair.left} {BLANK.format(f'b{n}')}</p>" for n, pair in enumerate(gist.pairs, 1))
-        return Cloze(**common.of(f"{common.stem}{rows}"), blanks=blanks), {"pairs", "extra"}
+        return Cloze(**common.of(f"{common.stem}{rows}"), blanks=blanks, **gist.of_parts()), {"pairs", "extra"}
     if made is None:
         return Cloze(**common.of()), set()
     stem, count = re.subn(r"_{3,}", BLANK.format("b1"), common.stem, count=1)
@@ -341,25 +348,26 @@ def _pair_blank(number: int, pair: Pair, rights: list[str], count: int) -> Choic
 def _make_matching(common: _Common, gist: Gist) -> Made:
     if gist.sequence:
         pairs = [Pair(left=str(n), right=content) for n, content in enumerate(gist.sequence, 1)]
-        return Matching(**common.of(), pairs=pairs), {"sequence"}
+        return Matching(**common.of(), pairs=pairs, **gist.of_parts()), {"sequence"}
     if gist.blanks and all(isinstance(blank, ChoiceBlank) for blank in gist.blanks):
-        return _pairs_of_blanks(common, [blank for blank in gist.blanks if isinstance(blank, ChoiceBlank)])
+        return _pairs_of_blanks(common, [blank for blank in gist.blanks if isinstance(blank, ChoiceBlank)], gist)
     return Matching(**common.of(), pairs=[]), set()
 
 
-def _pairs_of_blanks(common: _Common, blanks: list[ChoiceBlank]) -> Made:
+def _pairs_of_blanks(common: _Common, blanks: list[ChoiceBlank], gist: Gist) -> Made:
     """What stands before each blank is the left side; what the blanks offer besides has no partner."""
     spans = [0, *(match.end() for match in _BLANK.finditer(common.stem))]
     lefts = [plain_text(_BLANK.sub("", common.stem[a:b])) for a, b in pairwise(spans)] or [""] * len(blanks)
     rights = [next((choice.content for choice in blank.choices if choice.weight > 0), "") for blank in blanks]
     offered = dict.fromkeys(choice.content for blank in blanks for choice in blank.choices)
     pairs = [Pair(left=escape(left), right=right) for left, right in zip(lefts, rights, strict=False)]
-    return Matching(**common.of(), pairs=pairs, distractors=[c for c in offered if c not in rights]), {"blanks", "choices"}
+    extra = [content for content in offered if content not in rights]
+    return Matching(**common.of(), pairs=pairs, distractors=extra, **gist.of_parts()), {"blanks", "choices"}
 
 
 def _make_ordering(common: _Common, gist: Gist) -> Made:
     entries = [choice.content for choice in gist.choices] or [pair.right for pair in gist.pairs]
-    return Ordering(**common.of(), sequence=entries), set()
+    return Ordering(**common.of(), sequence=entries, **gist.of_parts()), set()
 
 
 def _make_essay(common: _Common, gist: Gist) -> Made:

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from rogatum.core.content_mark import Content
 from rogatum.core.errors import NoSuchType
+from rogatum.core.fidelity import marks_of
 from rogatum.core.items import Item, ItemType
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.model import FeedbackKind
@@ -151,7 +152,8 @@ def _typed(item: Item, change: SetType) -> Outcome:
         made = as_type(item, change.type)
     except NoSuchType as refused:
         return Stays(str(refused))
-    return Becomes(made.item, tuple(made.goes))
+    marks = marks_of(item, made.item)
+    return Becomes(made.item, tuple(made.goes) if marks.alike else (*made.goes, f"marking as it was: {marks.code}"))
 
 
 def _fed_back(item: Item, change: SetFeedback) -> Outcome:

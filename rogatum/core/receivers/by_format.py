@@ -102,7 +102,7 @@ def reaction_of(format_name: str, feature: str, item_type: ItemType) -> Reaction
         return _within_feedback(entry, slot, trait, item_type)
     said = _said_otherwise(entry, feature, item_type)
     if said is not None:
-        return said if said.verdicts else None
+        return said if said.verdicts or said.refused else None
     rule = RULES.get(f"{feature}@{item_type}") or RULES.get(feature)
     if rule is None or not rule.lacks(entry.carries):
         return None
@@ -114,13 +114,17 @@ def _said_otherwise(entry: Format, feature: str, item_type: ItemType) -> Reactio
     verdicts = said.get(f"{feature}@{item_type}", said.get(feature))
     if not verdicts:
         return None if verdicts is None else Reaction()
-    adds = "added" in verdicts.values()
+    if verdicts == {"type": "lost"}:
+        return Reaction(message=f"{entry.label} {_written_otherwise(feature)}.", refused=True)
+    adds = set(verdicts.values()) == {"added"}
     words = "writes points where none are said" if adds else _written_otherwise(feature)
     return Reaction(dict(verdicts), f"{entry.label} {words}.", gone=not adds)  # type: ignore[arg-type]
 
 
 # What formats make of features that no rule is about.
 _OTHERWISE = {
+    "no-key": "has another form for what has no key",
+    "keyless-feedback": "has no place for feedback when right or wrong where nothing is",
     "unit": "has no place for the unit of a number",
     "forms": "has no place for several answers of one blank",
     "one-right": "takes several choices of which one is right for a single choice",

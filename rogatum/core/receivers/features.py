@@ -38,6 +38,8 @@ from rogatum.core.items.walking import each_content
 
 _GLUED = re.compile(r"\w<span data-blank|data-blank=\"[^\"]*\"></span>\w")
 MODEL_ANSWER = "model-answer"
+# Types that have no key at all.
+_WITHOUT_KEY = frozenset({"essay", "information", "preserved"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +123,12 @@ def _labels(item: Item) -> Iterator[str]:
 
 
 def _places(item: Item, around: Surroundings) -> Iterator[str]:
-    yield "no-points" if item.points is None else "points"
+    keyless = item.type not in _WITHOUT_KEY and not parts.has_key(item)
+    yield "points" if item.points is not None else "keyless-no-points" if keyless else "no-points"
+    if keyless:
+        yield "no-key"
+    if keyless and any(item.feedback.get(side) for side in ("correct", "incorrect")):
+        yield "keyless-feedback"
     if item.stimulus:
         yield "passage"
     path = around.paths.get(item.id, ())

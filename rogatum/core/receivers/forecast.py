@@ -23,6 +23,7 @@ from rogatum.core.formats import format_named
 from rogatum.core.items import Bank, Item, ItemType, parts
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.quizzes.worth import worth_on_items
+from rogatum.core.receivers.arriving import TOLD_BY_FEATURES, as_it_arrives
 from rogatum.core.receivers.by_format import Reaction, left_out, reaction_of
 from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
 from rogatum.core.receivers.features import MODEL_ANSWER, Features, features_of
@@ -30,7 +31,8 @@ from rogatum.core.receivers.quizzes import Arrival, forecast_quizzes
 from rogatum.core.receivers.sheet import FEEDBACK_KINDS, Sheet
 from rogatum.core.receivers.survey import Survey
 
-Hand = Literal["format", "receiver"]
+# Who changes something: the format, the receiver, or the version that a person made for the receiver.
+Hand = Literal["format", "receiver", "version"]
 Standing = Literal["kept", "recast", "changed", "lost", "refused"]
 STANDINGS: tuple[Standing, ...] = ("kept", "recast", "changed", "lost", "refused")
 _RANK = {verdict: rank for rank, verdict in enumerate(SEVERITY)}
@@ -94,7 +96,7 @@ def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None =
         items = [walk.item(place) for place in range(len(bank.items))]
     counts = Counter(item.standing for item in items)
     arriving = {item.id: walk.points[item.id] for item in items if not item.refused}
-    quizzes = forecast_quizzes(walk.meant, sheet, walk.entry, Arrival(walk.written, arriving))
+    quizzes = forecast_quizzes(walk.own, sheet, walk.entry, Arrival(walk.written, arriving))
     most = sheet.limits.items_per_file
     files = max(1, -(-len(arriving) // most)) if most else 1
     return Forecast(sheet.name, sheet.title, format_name, {name: counts[name] for name in STANDINGS}, items, quizzes, files)
@@ -108,13 +110,18 @@ class _Walk:
         self.entry = format_named(format_name)
         self.room = room_of(self.entry, survey.bank)
         self.written: set[str] = set()
-        self.meant = worth_on_items(survey.bank) if self.room.points_on_items else survey.bank
+        self.meant = self._with_worth(survey.bank)
+        # What was meant before any item was written otherwise: all that arrives is held against this.
+        self.own = self._with_worth(survey.bank.model_copy(update={"items": survey.meant()})) if survey.before else self.meant
         self.points: dict[str, float | None] = {}
         names, limits = sheet.names, sheet.limits
         self._titles_matter = bool(names.length or names.without or sheet.labels.outcomes == "titles")
         self._most = tuple(limit.most if limit else 10**9 for limit in (limits.stem, limits.choice, limits.choices))
         self._alike: dict[tuple[object, ...], _Fate] = {}
         self._plain: dict[tuple[ItemType, frozenset[str]], _Passed] = {}
+
+    def _with_worth(self, bank: Bank) -> Bank:
+        return worth_on_items(bank) if self.room.points_on_items else bank
 
     def item(self, place: int) -> ForecastItem:
         item, name = self.survey.bank.items[place], self.survey.names[place]
@@ -131,6 +138,8 @@ class _Walk:
 
     def _likeness(self, place: int) -> tuple[object, ...]:
         """What items have to share to fare alike, where nothing is made of them."""
+        if place in self.survey.before:
+            return (place,)
         features, own = self.survey.features[place], self.meant.items[place].points
         item = self.survey.bank.items[place]
         title = (item.title, *item.metadata.get("outcome", [])) if self._titles_matter else ()
@@ -144,12 +153,15 @@ class _Walk:
         if passed.refused:
             return _Fate(_ALL_LOST, passed.notes, refused=True, written=False), True
         state = _State(self.sheet, item, passed, features)
+        state.written_otherwise(self.survey.before.get(place), self.survey.rewritten(place))
         refusals = list(self._types(state)) or list(self._limits(state))
         if refusals:
             return _Fate(_ALL_LOST, tuple(refusals), refused=True), not any(note.excess for note in refusals)
         self._habits(state)
         state.settle(self.survey.verdict)
-        there = self._points(state, self.meant.items[place].points)
+        if place in self.survey.before:
+            state.settle_version(self.survey.verdict)
+        there = self._points(state, self.own.items[place].points, self.meant.items[place].points)
         self._grouping(state, self.survey.paths[place])
         return _Fate(state.closed(), tuple(state.notes), points=there), not state.made_of
 
@@ -212,13 +224,13 @@ class _Walk:
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
             state.take(effect)
 
-    def _points(self, state: _State, own: float | None) -> float | None:
-        """What it is worth there."""
-        arrived = own if "points" in state.held or own is None else None
-        if own is None and state.facets.get("points") == "added":
+    def _points(self, state: _State, own: float | None, written: float | None) -> float | None:
+        """What it is worth there, of what it is worth on its own and as it is written."""
+        arrived = written if "points" in state.held or written is None else None
+        if written is None and state.facets.get("points") == "added":
             arrived = 1.0
         there = points_there(self.sheet, arrived)
-        if there == arrived:
+        if there == arrived and own == written:
             return there
         before, after = ("none" if points is None else f"{points:g}" for points in (own, there))
         verdict: Verdict = "same" if there == own else "added" if own is None else "lost" if there is None else "changed"
@@ -285,6 +297,7 @@ class _State:
         # What was made of it, one after the other; and the facets that more than making has a say in.
         self.made_of: list[Item] = []
         self.told_otherwise: set[Facet] = set(passed.facets)
+        self.rewritten: set[Facet] = set()
         self.facets: dict[Facet, Verdict] = dict(passed.facets)
         self.notes = list(passed.notes)
 
@@ -324,6 +337,14 @@ class _State:
         self.made_of.append(self.item)
         self.item, self.features, self.held = item, features, features.held - lacking
 
+    def written_otherwise(self, before: Item | None, judged: Iterable[tuple[Facet, Judgement]]) -> None:
+        """The item is a version that a person made for the receiver, of another that it is held against."""
+        if before is not None:
+            self.made_of.append(before)
+        for facet, judgement in judged:
+            self.rewritten.add(facet)
+            self.note(facet, judgement.verdict, judgement.message, "version", judgement.b[:160])
+
     def settle(self, verdict_of: Callable[[Facet, Item, Item], Verdict]) -> None:
         """Where several things were made of it, one after the other, the first is held against the last."""
         if len(self.made_of) < 2:
@@ -332,6 +353,14 @@ class _State:
             verdict = verdict_of(facet, self.made_of[0], self.item)
             del self.facets[facet]
             _worsen(self.facets, facet, verdict)
+
+    def settle_version(self, verdict_of: Callable[[Facet, Item, Item], Verdict]) -> None:
+        """What is told by features is told of the version: where that is another in a facet too, both are judged together."""
+        there = as_it_arrives(self.stripped(), self.features, self.held, self.sheet)
+        for facet in TOLD_BY_FEATURES:
+            if facet in self.rewritten and facet in self.facets:
+                del self.facets[facet]
+                _worsen(self.facets, facet, verdict_of(facet, self.made_of[0], there))
 
     def stripped(self) -> Item:
         """The item without the feedback and the model answer that are gone by now: what is not there cannot change any more."""

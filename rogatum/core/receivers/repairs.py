@@ -9,8 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
+from rogatum.core.errors import NoSuchType
+from rogatum.core.fidelity import Marks
 from rogatum.core.fidelity.items import Facet
-from rogatum.core.items import Item, ItemType
+from rogatum.core.items import Item, ItemType, parts
 from rogatum.core.items.coarser import name_cut_to
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.receivers.by_receiver import rounded, title_with_outcomes
@@ -24,23 +26,45 @@ OUTCOMES_TO_TAGS, OUTCOMES_TO_TITLE, CUT_TITLE, WHOLE_POINTS = "outcomes-to-tags
 
 @dataclass(frozen=True)
 class Offer:
-    """A repair that would save something: its name, what it does in words, and the facets that it is for.
+    """Something that makes an item fit: its name, what it does in words, and the facets that it is for.
 
-    `by_hand` says that a person writes what it does, as with a stem that is too long.
+    `by_hand` says that a person writes what it does, as with a stem that is too long. `marks` is how the item marks afterwards,
+    held against the item as it was before any repair; it is a repair only where that is alike.
     """
 
     name: str
     label: str
     facets: tuple[Facet, ...]
     by_hand: bool = False
+    marks: Marks | None = None
+
+    @property
+    def is_repair(self) -> bool:
+        return self.marks is None or self.marks.alike
 
 
-def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType]) -> list[Offer]:
-    """What would save something of the item; `taken` are the types that receiver and format take as they are."""
-    return [offer for find in _FINDERS for offer in find(item, told, sheet, frozenset(taken))]
+@dataclass(frozen=True)
+class Subject:
+    """An item as it is written for a receiver, what was forecast of it, and the pool's item that it was before any repair.
+
+    `taken` are the types that receiver and format take as they are.
+    """
+
+    item: Item
+    told: ForecastItem
+    sheet: Sheet
+    taken: frozenset[ItemType]
+    before: Item
 
 
-def _shorten(_item: Item, told: ForecastItem, _sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType], before: Item | None = None) -> list[Offer]:
+    """What makes the item fit: repairs, and changes of type that are none since it would be marked otherwise."""
+    subject = Subject(item, told, sheet, frozenset(taken), before or item)
+    return [offer for find in _FINDERS for offer in find(subject)]
+
+
+def _shorten(subject: Subject) -> Iterator[Offer]:
+    told = subject.told
     if told.refused and any(note.excess is None for note in told.notes):
         return
     texts = {note.excess.what for note in told.notes if note.excess}
@@ -50,26 +74,37 @@ def _shorten(_item: Item, told: ForecastItem, _sheet: Sheet, _taken: frozenset[I
         yield Offer(PICTURES, "Make its pictures smaller", ("media",))
 
 
-def _turned(item: Item, told: ForecastItem, sheet: Sheet, taken: frozenset[ItemType]) -> Iterator[Offer]:
-    """Another type, where this one is refused or turned into less than it could be."""
-    habit = sheet.habit_of(item.type)
-    if item.type in taken or not (told.refused or habit != "takes"):
+def _turned(subject: Subject) -> Iterator[Offer]:
+    """Another type, where this one is refused or turned into less than it could be: what marks alike, else all that there is."""
+    item, habit = subject.item, subject.sheet.habit_of(subject.item.type)
+    if item.type in subject.taken or not (subject.told.refused or habit != "takes"):
         return
-    for wanted in WAYS.get(item.type, ()):
-        if wanted in taken:
-            label = TRAITS[wanted].label
-            yield Offer(
-                f"{TURN}:{wanted}", f"Turn it into {'an' if label[0] in 'aeiou' else 'a'} {label}", ("type", "key", "marking")
-            )
-            return
+    found = [offer for wanted in WAYS.get(item.type, ()) if wanted in subject.taken for offer in _as_another(subject, wanted)]
+    alike = [offer for offer in found if offer.is_repair]
+    yield from alike[:1] or found
 
 
-def _formulas(_item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
-    if told.facets.get("math") in ("lost", "changed") and not told.refused and sheet.content.pictures == "takes":
+def _as_another(subject: Subject, wanted: ItemType) -> Iterator[Offer]:
+    try:
+        turned = turn(subject.item, wanted, subject.before)
+    except NoSuchType:
+        return
+    made = turned.item
+    if wanted != "essay" and not (parts.has_key(made) or parts.options(made)):
+        return  # nothing is left to answer with
+    label = TRAITS[wanted].label
+    words = f"Turn it into {'an' if label[0] in 'aeiou' else 'a'} {label}"
+    yield Offer(f"{TURN}:{wanted}", words, ("type", "key", "marking"), marks=turned.marks)
+
+
+def _formulas(subject: Subject) -> Iterator[Offer]:
+    shows = subject.sheet.content.pictures == "takes"
+    if subject.told.facets.get("math") in ("lost", "changed") and not subject.told.refused and shows:
         yield Offer(FORMULAS, "Make pictures of its formulas", ("math",))
 
 
-def _labels(item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
+def _labels(subject: Subject) -> Iterator[Offer]:
+    item, told, sheet = subject.item, subject.told, subject.sheet
     if told.refused or told.facets.get("metadata") not in ("lost", "changed"):
         return
     if item.metadata.get("outcome") and sheet.labels.outcomes == "drops":
@@ -81,19 +116,16 @@ def _labels(item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[Item
         yield Offer(CUT_TITLE, "Cut its title by rule", ("metadata",))
 
 
-def _points(item: Item, told: ForecastItem, sheet: Sheet, _taken: frozenset[ItemType]) -> Iterator[Offer]:
-    rounds = sheet.points.step is not None and not sheet.points.scale
-    if not told.refused and rounds and told.facets.get("points") == "changed" and item.points is not None:
+def _points(subject: Subject) -> Iterator[Offer]:
+    told, points = subject.told, subject.sheet.points
+    rounds = points.step is not None and not points.scale
+    if told.refused or not rounds or told.facets.get("points") != "changed" or subject.item.points is None:
+        return
+    if _with_whole_points(subject.item, subject.sheet).points != subject.item.points:
         yield Offer(WHOLE_POINTS, "Round its points as they are rounded there", ("points",))
 
 
-_FINDERS: tuple[Callable[[Item, ForecastItem, Sheet, frozenset[ItemType]], Iterator[Offer]], ...] = (
-    _shorten,
-    _turned,
-    _formulas,
-    _labels,
-    _points,
-)
+_FINDERS: tuple[Callable[[Subject], Iterator[Offer]], ...] = (_shorten, _turned, _formulas, _labels, _points)
 
 
 def repaired(item: Item, name: str, sheet: Sheet) -> Item:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity import Verdict
-from rogatum.core.fidelity.items import JUDGES, Facet, Sides
+from rogatum.core.fidelity.items import Facet, Sides
 from rogatum.core.fidelity.judging import Judgement
-from rogatum.core.fidelity.ledger import FACETS, name_of
+from rogatum.core.fidelity.ledger import FACETS, differences, name_of
 from rogatum.core.items import Bank, Item, ItemType, Media
 from rogatum.core.items.retyping import as_type
 from rogatum.core.receivers.features import Features, Surroundings, features_of
@@ -26,9 +26,14 @@ class Survey:
         self.names = [name_of(item) for item in bank.items]
         self.paths = [self.around.paths.get(item.id, ()) for item in bank.items]
         self._made: dict[tuple[int, object], Made] = {}
+        # What items were before they were written otherwise, by their places.
+        self.before: dict[int, Item] = {}
 
     def replaced(self, items: Mapping[str, Item], media: Sequence[Media] = ()) -> Survey:
-        """The survey with some items written otherwise, and the media that they need; the others are not looked at again."""
+        """The survey with some items written otherwise, and the media that they need; the others are not looked at again.
+
+        What these were is kept: whatever becomes of them is held against that.
+        """
         if not items:
             return self
         bank = self.bank.model_copy(
@@ -40,12 +45,13 @@ class Survey:
         other = Survey.__new__(Survey)
         other.bank, other.around, other._made = bank, Surroundings.of(bank), dict(self._made)
         other.sides, other._own = Sides(bank, bank), self._own | {id(item) for item in items.values()}
+        other.before = dict(self.before)
         places = {item.id: place for place, item in enumerate(self.bank.items)}
-        other.features, other.names, other.paths = list(self.features), list(self.names), self.paths
+        other.features, other.names, other.paths = list(self.features), self.names, self.paths
         for key, item in items.items():
             if key in places:
+                other.before.setdefault(places[key], self.bank.items[places[key]])
                 other.features[places[key]] = features_of(item, other.around)
-                other.names[places[key]] = name_of(item)
         return other
 
     def turned(self, item: Item, wanted: ItemType) -> Made:
@@ -66,17 +72,22 @@ class Survey:
             self._own.add(id(after))
         return made
 
+    def meant(self) -> list[Item]:
+        """The items as they were before any was written otherwise."""
+        return [self.before.get(place, item) for place, item in enumerate(self.bank.items)]
+
+    def rewritten(self, place: int) -> list[tuple[Facet, Judgement]]:
+        """What the ledger says of an item that was written otherwise, against what it was before; nothing of any other."""
+        before = self.before.get(place)
+        return [] if before is None else differences(before, self.bank.items[place], self.sides)
+
     def verdict(self, facet: Facet, before: Item, after: Item) -> Verdict:
-        found = JUDGES[facet](before, after, self.sides).verdict
+        return next((judgement.verdict for _, judgement in self.judged(before, after, [facet])), "same")
+
+    def judged(self, before: Item, after: Item, touches: Collection[Facet] = FACETS) -> list[tuple[Facet, Judgement]]:
+        found = differences(before, after, self.sides, touches)
         self._forget(before, after)
         return found
-
-    def judged(self, before: Item, after: Item, touches: Collection[Facet] = FACETS) -> Iterator[tuple[Facet, Judgement]]:
-        for facet in touches:
-            judgement = JUDGES[facet](before, after, self.sides)
-            if judgement.verdict != "same":
-                yield facet, judgement
-        self._forget(before, after)
 
     def _forget(self, *items: Item) -> None:
         """Another item may come to lie where one lay that does not live as long as the survey."""

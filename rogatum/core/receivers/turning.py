@@ -1,4 +1,4 @@
-"""Turning a type into one that a receiver takes, with more care than the receiver takes; probes tell how it marks then."""
+"""Turning a type into one that a receiver takes, with more care than the receiver takes, and with how it marks then."""
 
 from __future__ import annotations
 
@@ -6,50 +6,42 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import product
 
-from rogatum.core.fidelity import disagreements
-from rogatum.core.items import FillIn, Item, ItemType, Matching, Numeric, NumericAnswer, Ordering, TextAnswer
+from rogatum.core.fidelity import Marks, marks_of
+from rogatum.core.items import FillIn, Item, ItemType, Numeric, NumericAnswer, TextAnswer
 from rogatum.core.items.retyping import as_type
 
 # Which forms of numbers are written out at most: beyond that nobody types them all.
 MOST_FORMS = 60
-# What is tried for each type, the best first; what is last always goes.
+# What is tried for each type, the best first; what is last always goes. A single blank is no way for what is one already: in most
+# formats the two are written alike, and arrive as what is not taken.
 WAYS: dict[ItemType, tuple[ItemType, ...]] = {
-    "numeric": ("fill_in", "cloze", "essay"),
+    "numeric": ("fill_in", "essay"),
     "matching": ("cloze", "multiple_choice", "essay"),
-    "ordering": ("matching", "cloze", "essay"),
+    "ordering": ("matching", "essay"),
     "cloze": ("matching", "fill_in", "essay"),
     "multiple_response": ("multiple_choice", "essay"),
     "true_false": ("multiple_choice", "essay"),
-    "fill_in": ("cloze", "essay"),
+    "fill_in": ("essay",),
     "multiple_choice": ("multiple_response", "essay"),
 }
 
 
 @dataclass(frozen=True)
 class Turn:
-    """The item as another type; `marks_alike` says that every probe earns the same, `words` what is otherwise."""
+    """The item as another type, and how that marks against the item as it was before anything was made of it."""
 
     item: Item
-    marks_alike: bool
-    words: str
+    marks: Marks
 
 
-def turn(item: Item, wanted: ItemType) -> Turn:
-    """The item as another type, with the forms of its numbers and the places of its order told in full. Raises NoSuchType."""
+def turn(item: Item, wanted: ItemType, before: Item | None = None) -> Turn:
+    """The item as another type, with the forms of its numbers and the places of its order told in full.
+
+    `before` is what it is held against: the item as it was before it was written otherwise. Raises NoSuchType.
+    """
     maker = _MAKERS.get((item.type, wanted))
     made = maker(item) if maker else as_type(item, wanted).item
-    if wanted in ("essay", "information"):
-        return Turn(made, False, "A person marks it there.")
-    found = disagreements(item, made)
-    if not found:
-        return Turn(made, True, "All probes earn the same.")
-    first, more = found[0], len(found) - 1
-    also = f", and {more} more" if more else ""
-    return Turn(made, False, f"{first.label} earns {_share(first.a)} and {_share(first.b)} there{also}.")
-
-
-def _share(value: float | None) -> str:
-    return "no mark" if value is None else f"{value * 100:.0f} %"
+    return Turn(made, marks_of(before or item, made))
 
 
 def _typed_number(item: Numeric) -> FillIn:
@@ -108,14 +100,6 @@ def _plain(number: float, places: int) -> str:
     return f"{number:.{places}f}"
 
 
-def _order_as_pairs(item: Ordering) -> Matching:
-    """The places of an order matched with what belongs there; what each earns follows the order's scoring."""
-    made = as_type(item, "matching").item
-    assert isinstance(made, Matching)
-    return made.model_copy(update={"scoring": item.scoring})
-
-
 _MAKERS: dict[tuple[ItemType, ItemType], Callable[..., Item]] = {
     ("numeric", "fill_in"): _typed_number,
-    ("ordering", "matching"): _order_as_pairs,
 }

@@ -198,12 +198,16 @@ def media_used(course: Course, contents: Iterable[str]) -> tuple[dict[str, tuple
     shas = {sha for content in contents for ref in media_refs(content) for sha in _SHA.findall(ref)}
     files: dict[str, tuple[Media, Path]] = {}
     refs: dict[str, str] = {}
-    for row in CourseMedia.objects.filter(course=course, sha256__in=shas).order_by("name", "sha256"):
+    of_course = CourseMedia.objects.filter(course=course)
+    used = list(of_course.filter(sha256__in=shas).order_by("name", "sha256"))
+    # The first of a name bears it, whatever else is asked for: one picture is called the same in every bank of a course.
+    same_names = of_course.filter(name__in={row.name for row in used}).order_by("-sha256")
+    first = dict(same_names.values_list("name", "sha256"))
+    for row in used:
         if not MEDIA.path(row.sha256).exists():
             continue  # what shows it goes on without it, and the ledger says so
-        ref = f"media/{row.name}"
-        if ref in files:
-            ref = f"media/{row.sha256[:8]}-{row.name}"
+        plain = first[row.name] == row.sha256
+        ref = f"media/{row.name}" if plain else f"media/{row.sha256[:8]}-{row.name}"
         files[ref] = Media(ref=ref, sha256=row.sha256, size=row.size, type=row.type), MEDIA.path(row.sha256)
         refs[row.ref] = ref
     return files, refs

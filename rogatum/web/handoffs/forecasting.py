@@ -11,12 +11,10 @@ from threading import Lock
 from typing import Any
 
 from rogatum.core.formats import format_named
-from rogatum.core.items import Item as CoreItem
 from rogatum.core.receivers.forecast import Forecast, best_format, forecast, types_taken
 from rogatum.core.receivers.repairs import Offer, offers_for
 from rogatum.core.receivers.survey import Survey
 from rogatum.core.receivers.telling import item_as_json
-from rogatum.core.receivers.turning import turn
 from rogatum.web.courses.models import Course
 from rogatum.web.errors import NotPossible
 from rogatum.web.handoffs.banks import Chosen, bank_of, id_of, wording_version, wordings_of, written_as
@@ -159,14 +157,19 @@ def rows_of(line: Line) -> list[dict[str, Any]]:
     ]
 
 
-def offers_of(line: Line) -> list[dict[str, Any]]:
-    """The repairs that would save something, each with the items that it would help."""
+def offers_of(line: Line, only: Collection[str] = ()) -> list[dict[str, Any]]:
+    """What would save something, each with the items that it would help: repairs, that leave every item marked as it was.
+
+    Of `only` these items everything that makes them fit, also what leaves them marked otherwise.
+    """
     taken = types_taken(line.receiver.sheet, line.told.format)
     found: dict[str, dict[str, Any]] = {}
-    for item, told in zip(line.survey.bank.items, line.told.items, strict=True):
-        if told.standing == "kept":
+    for place, told in enumerate(line.told.items):
+        if told.standing == "kept" or (only and told.id not in only):
             continue
-        for offer in offers_for(item, told, line.receiver.sheet, taken):
+        item = line.survey.bank.items[place]
+        offers = offers_for(item, told, line.receiver.sheet, taken, line.survey.before.get(place))
+        for offer in (offer for offer in offers if only or offer.is_repair):
             entry = found.setdefault(offer.name, _offer(offer) | {"items": []})
             entry["items"].append(item.id)
     return list(found.values())
@@ -186,11 +189,12 @@ def detail_of(course: Course, row: Item, line: Line) -> dict[str, Any]:
     wording = wordings.get(row.pk)
     taken = types_taken(line.receiver.sheet, line.told.format)
     pool_item = written_as(row, {})
+    offers = offers_for(item, told, line.receiver.sheet, taken, line.survey.before.get(place))
     return {
         "id": item.id,
         "row": row.pk,
         "told": item_as_json(told),
-        "offers": [_offer(offer) | _preview(item, offer) for offer in offers_for(item, told, line.receiver.sheet, taken)],
+        "offers": [_offer(offer) | _marks(offer) for offer in offers],
         "item": pool_item.model_dump(mode="json"),
         "wording": written_as(row, wordings).model_dump(mode="json") if wording else None,
         "version": wording_version(row, line.receiver.key),
@@ -206,10 +210,11 @@ def _left_aside(course: Course, row: Item, receiver: str) -> dict[str, Any] | No
     return old.body if old else None
 
 
-def _preview(item: CoreItem, offer: Offer) -> dict[str, Any]:
-    """What a change of type would keep of the marking."""
-    kind, _, wanted = offer.name.partition(":")
-    return {"words": turn(item, wanted).words if kind == "turn" else ""}  # type: ignore[arg-type]
+def _marks(offer: Offer) -> dict[str, Any]:
+    """How the item would be marked then, with the responses that would earn something else."""
+    marks = offer.marks
+    responses = [{"response": entry.label, "now": entry.a, "then": entry.b} for entry in marks.differing] if marks else []
+    return {"repair": offer.is_repair, "words": marks.words if marks else "", "responses": responses}
 
 
 def _limits(line: Line) -> dict[str, Any]:

@@ -16,20 +16,21 @@ from django.utils import timezone
 
 from rogatum import apart
 from rogatum.core.admission import Gate
+from rogatum.core.fidelity import marks_of
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.changes import map_content
 from rogatum.core.items.coarser import formulas_as
 from rogatum.core.items.content import escape, formula_picture, media_refs, with_refs
 from rogatum.core.items.walking import each_content
 from rogatum.core.receivers.repairs import FORMULAS, PICTURES, SHORTEN, TURN, repaired
-from rogatum.core.receivers.sheet import TARGETS, Sheet
+from rogatum.core.receivers.sheet import Sheet
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, WorkedOut, in_parts, worked_out
 from rogatum.web.courses.models import Course, CourseMedia
 from rogatum.web.courses.services import add_media, own_media
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import MEDIA
-from rogatum.web.handoffs.banks import Chosen, row_of, wordings_of, written_as
+from rogatum.web.handoffs.banks import Chosen, id_of, row_of, wordings_of, written_as
 from rogatum.web.handoffs.forecasting import line_for, offers_of
 from rogatum.web.handoffs.models import Wording
 from rogatum.web.handoffs.wordings import admitted, keep
@@ -48,23 +49,25 @@ Change = Callable[[CoreItem], CoreItem]
 def apply_repair(
     course: Course, user: Any, what: Chosen, receiver: Known, format_name: str, name: str, only: Sequence[int], place: Place
 ) -> tuple[int, Job | None]:
-    """Applies a repair that is offered to all items that it would help, or to `only` these.
+    """Applies a repair that is offered to all items that it would help, or to `only` these; these may be marked otherwise then.
 
     Returns to how many, and the job that does it where they are many. Raises NotPossible for one that is not offered, or that a
     person writes.
     """
     courses.must_edit(user, course)
     line = line_for(course, what, receiver, format_name)
-    offer = next((entry for entry in offers_of(line) if entry["name"] == name), None)
-    if offer is None or name == SHORTEN or (name.startswith(f"{TURN}:") and name.partition(":")[2] not in TARGETS):
+    asked = {id_of(key) for key in only}
+    offer = next((entry for entry in offers_of(line, asked) if entry["name"] == name), None)
+    if offer is None or name == SHORTEN:
         raise NotPossible("That would save nothing here any more.", "Look at the forecast anew.", status=422)
     helped = {row_of(key) for key in offer["items"]}
-    keys = [row.pk for row in what.rows if row.pk in helped and (not only or row.pk in only)]
+    keys = [row.pk for row in what.rows if row.pk in helped]
     if not keys:
         raise NotPossible("That would save nothing of these items.", "Choose others.", status=422)
-    repair = _PLACES[place](course, user, receiver, name, offer["label"], keys)
+    repair = _PLACES[place](course, user, receiver, name, offer["label"], keys, bool(only))
     if len(keys) > many.AT_ONCE:
         said = {"items": keys, "receiver": receiver.key, "repair": name, "label": offer["label"], "place": place}
+        said["anyway"] = bool(only)
         return len(keys), start_job(course, user, "repair-for-receiver", repair.words(len(keys)), said)
     found = repair.found_out(keys)
     with Recorder(course, user, "") as record:
@@ -78,7 +81,7 @@ def repair_work(job: Job, at_work: AtWork) -> None:
     """Finds out what each item becomes, and writes it in short transactions."""
     said, keys = job.arguments, job.arguments["items"]
     receiver = receiver_known(job.user, said["receiver"])
-    repair = _PLACES[said["place"]](job.course, job.user, receiver, said["repair"], said["label"], keys)
+    repair = _PLACES[said["place"]](job.course, job.user, receiver, said["repair"], said["label"], keys, said.get("anyway", False))
     staged, count = Staged(at_work, job.label), 0
     for part in staged.each(keys, many.STEP):
         found = repair.found_out(part)
@@ -91,7 +94,10 @@ def repair_work(job: Job, at_work: AtWork) -> None:
 
 @dataclass(frozen=True)
 class _Repair(ABC):
-    """A repair under the name under which it was offered, of items by their keys: found out first, then written."""
+    """A repair under the name under which it was offered, of items by their keys: found out first, then written.
+
+    What would leave an item marked otherwise than the pool's item is made only where it is wanted `anyway`.
+    """
 
     course: Course
     user: Any
@@ -99,6 +105,7 @@ class _Repair(ABC):
     name: str
     label: str
     keys: Sequence[int]
+    anyway: bool
 
     def words(self, count: int) -> str:
         return f"{self.label}: {count_words(count)}, {self.where()}"
@@ -119,8 +126,12 @@ class _Repair(ABC):
     def _rows(self) -> QuerySet[Item]:
         return Item.objects.filter(course=self.course)
 
-    def _made(self, row: Item, item: CoreItem) -> CoreItem:
-        return admitted(row, self._change(item), self._gate)
+    def _made(self, row: Item, item: CoreItem) -> CoreItem | None:
+        """The item after the repair, None where it stays as it is."""
+        made = self._change(item)
+        if self.name.startswith(f"{TURN}:") and not self.anyway and not marks_of(core_item(row), made).alike:
+            return None
+        return admitted(row, made, self._gate)
 
     @cached_property
     def _gate(self) -> Gate:
@@ -151,13 +162,17 @@ class _InPool(_Repair):
     def write(self, found: Sequence[WorkedOut[Item]], record: Recorder) -> int:
         return record.put_all("item", found, self._rows, ["updated"])
 
-    def _become(self, row: Item) -> None:
-        set_body(row, self._made(row, core_item(row)))
+    def _become(self, row: Item) -> bool:
+        made = self._made(row, core_item(row))
+        if made is None:
+            return False
+        set_body(row, made)
         row.updated = timezone.now()
+        return True
 
 
 # An item, its body and how it was written for the receiver when it was looked at, and what it becomes there.
-_Seen = tuple[Item, Any, CoreItem]
+_Seen = tuple[Item, Any, CoreItem | None]
 
 
 class _ForReceiver(_Repair):
@@ -176,7 +191,9 @@ class _ForReceiver(_Repair):
         for seen, said, item in found:
             if (row := now.get(seen.pk)) is not None:
                 same = _said(row, wordings) == said
-                written.append((row, item if same else self._made(row, written_as(row, wordings))))
+                now_made = item if same else self._made(row, written_as(row, wordings))
+                if now_made is not None:
+                    written.append((row, now_made))
         keep(record, self.receiver.key, written, self.label)
         return len(written)
 

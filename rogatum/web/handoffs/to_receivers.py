@@ -16,6 +16,7 @@ from rogatum.core.fidelity.ledger import LedgerItem, LedgerNote
 from rogatum.core.formats import format_named
 from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank
+from rogatum.core.items import Item as CoreItem
 from rogatum.core.quizzes.timing import seconds_of
 from rogatum.core.receivers.forecast import Forecast, ForecastItem
 from rogatum.web.bulk import one_state
@@ -35,7 +36,7 @@ from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.receivers.services import receiver_known
 
 MOST_AT_ONCE = 60
-FITS, TO_SHORTEN = "fits", "to shorten"
+FITS, TO_SHORTEN, LIVE = "fits", "to shorten", "live quiz board"
 
 
 @dataclass(frozen=True)
@@ -90,6 +91,16 @@ class _Errand:
     media: MediaFiles
     done: dict[str, list[str]]
 
+    @property
+    def before(self) -> dict[str, CoreItem]:
+        """The pool's items that are written otherwise for the receiver: the ledger is held against these."""
+        return {item.id: item for item in self.line.survey.before.values()}
+
+    def meant(self) -> Bank:
+        """What is handed on, as it is in the pools."""
+        items = [self.before.get(item.id, item) for item in self.bank.items]
+        return self.bank.model_copy(update={"items": items, "media": self.line.survey.bank.media})
+
 
 @work("hand-on", lane=CHANGING, changes=False)
 def hand_on_work(job: Job, at_work: AtWork) -> None:
@@ -135,7 +146,7 @@ def _made(course: Course, errand: _Errand, group: str, at_work: AtWork) -> HandO
     ledger.proofs = proofs_of([row.pk for row in errand.what.rows])
     page = steps_page(name, sheet, line.told.format, files, _left_out(line.told), _notes(line.told))
     stored = HANDOFFS.put(io.BytesIO(packed(name, files, page)))
-    meant = HANDOFFS.put(io.BytesIO(errand.bank.model_dump_json().encode()))
+    meant = HANDOFFS.put(io.BytesIO(errand.meant().model_dump_json().encode()))
     return HandOff(
         course=course,
         title=errand.what.title[:300],
@@ -171,7 +182,8 @@ def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile
     files, whole = [], Ledger()
     suffix, scratch = format_named(errand.line.told.format).suffix, Path(settings.SCRATCH)
     for part, bank, says in _parts(errand):
-        with apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), scratch, at_work.wanted) as made:
+        before, wanted = _before(errand, bank), at_work.wanted
+        with apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), scratch, wanted, before) as made:
             data = made.path.read_bytes()
         if part != TO_SHORTEN:
             _add(whole, made.ledger)
@@ -190,7 +202,7 @@ def _parts(errand: _Errand) -> Iterator[tuple[str, Bank, str]]:
     """What stands in files of their own: all of it, as many as one takes, or what fits and what is to be shortened."""
     told, sheet = errand.line.told, errand.line.receiver.sheet
     kept = [item.id for item in told.items if not item.refused]
-    live = sheet.kind == "live quiz board"
+    live = sheet.kind == LIVE
     most = sheet.limits.items_per_file or len(kept) or 1
     runs = [kept[start : start + most] for start in range(0, len(kept), most)] if not errand.bank.quizzes else [kept]
     for number, run in enumerate(runs, 1):
@@ -221,18 +233,23 @@ def _of(bank: Bank, ids: Sequence[str]) -> Bank:
     )
 
 
+def _before(errand: _Errand, bank: Bank) -> list[CoreItem]:
+    """Of a file's items those that are written otherwise, as they are in the pool, with what a file of this kind adds to each."""
+    written, sheet = {item.id: item for item in bank.items}, errand.line.receiver.sheet
+    found = [item for item in errand.before.values() if item.id in written]
+    return [_timed(item, written[item.id], sheet.points.default) for item in found] if sheet.kind == LIVE else found
+
+
 def _with_time(bank: Bank, points: float | None) -> Bank:
     """A live quiz has a clock: each item says its seconds, rounded to five, and its points."""
-    timed = [
-        item.model_copy(
-            update={
-                "metadata": item.metadata | {"time": [str(max(10, min(120, round(seconds_of(item) / 5) * 5)))]},
-                "points": points if item.points is None else item.points,
-            }
-        )
-        for item in bank.items
-    ]
-    return bank.model_copy(update={"items": timed})
+    return bank.model_copy(update={"items": [_timed(item, item, points) for item in bank.items]})
+
+
+def _timed(item: CoreItem, written: CoreItem, points: float | None) -> CoreItem:
+    """The item with the seconds that it has as it is written."""
+    seconds = str(max(10, min(120, round(seconds_of(written) / 5) * 5)))
+    worth = points if item.points is None else item.points
+    return item.model_copy(update={"metadata": item.metadata | {"time": [seconds]}, "points": worth})
 
 
 def _too_long(item: ForecastItem) -> bool:

@@ -27,6 +27,7 @@ from rogatum.core.items import (
 )
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import MATH, TEX, escape, plain_text, with_refs
+from rogatum.core.items.retyping import as_type
 from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.sources import MediaBox
 
@@ -158,6 +159,9 @@ def _response_body(writer: _Writer, item: MultipleResponse) -> str:
 
 
 def _true_false_body(writer: _Writer, item: TrueFalse) -> str:
+    if item.answer is None:
+        # What is said to be true or false has a key: without one it is two choices of which none is right.
+        return _choice_body(writer, as_type(item, "multiple_choice").item)  # type: ignore[arg-type]
     right, wrong = ("true", "false") if item.answer else ("false", "true")
     texts = [item.choice_feedback.get(key) for key in (wrong, right)]  # type: ignore[call-overload]
     shown = "".join("#" + (writer.text(text) if text else "") for text in texts) if any(texts) else ""

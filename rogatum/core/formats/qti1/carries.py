@@ -14,9 +14,15 @@ CARRIES = replace(
     settings=PLACES,
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information"})], {"points": "added"}),
+        "keyless-no-points": {"points": "added"},
         "points@information": {"points": "lost"},
         **dict.fromkeys([f"{slot}@information" for slot in ("general", "correct", "incorrect")], {"feedback": "lost"}),
         **dict.fromkeys([f"{slot}@essay" for slot in ("correct", "incorrect")], {"feedback": "lost"}),
+        "no-key@fill_in": {"type": "changed", "marking": "changed"},
+        **dict.fromkeys(
+            [f"keyless-feedback@{name}" for name in ("multiple_choice", "true_false", "fill_in", "numeric")], {"feedback": "lost"}
+        ),
+        "keyless-feedback@cloze": {"feedback": "lost", "formatting": "added"},
         "glued-blank": {"stem": "recast"},
         "pattern@cloze": {"key": "recast"},
         "pattern@fill_in": {"type": "changed", "key": "lost", "marking": "changed"},

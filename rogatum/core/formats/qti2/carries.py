@@ -12,6 +12,7 @@ CARRIES = replace(
     always_says={"navigation": "free", "submission": "at the end"},
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information", "essay"})], {"points": "added"}),
+        **dict.fromkeys(["keyless-feedback@multiple_response", "keyless-feedback@cloze"], {"feedback": "recast"}),
         "unit": {"key": "lost"},
         "best-feedback": {"feedback": "recast"},
     },

@@ -75,7 +75,8 @@ class Carries:
     # Settings that it has to say, with what it says where nobody did.
     always_says: Mapping[str, object] = field(default_factory=dict)
     # What becomes of a feature of items (`receivers/features.py`) where the fields above do not tell it: the verdicts of facets, by
-    # the feature alone or with a type, as in "pattern@fill_in"; none for what comes over as it is.
+    # the feature alone or with a type, as in "pattern@fill_in"; none for what comes over as it is. A type that
+    # is lost is the whole item.
     otherwise: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
 
     def traits(self) -> dict[str, bool]:

@@ -56,6 +56,9 @@ CARRIES = Carries(
         "open-range@numeric": {"type": "changed", "key": "lost", "marking": "changed"},
         "forms": {"key": "changed", "marking": "changed"},
         "bare-picture": {},
+        "no-key@true_false": {"type": "changed", "choices": "lost", "marking": "changed"},
+        "no-key@numeric": {"type": "changed", "marking": "changed"},
+        "no-key@cloze": {"type": "lost"},
     },
 )
 FEEDBACK = {"general": "Feedback", "correct": "Correct feedback", "incorrect": "Incorrect feedback"}

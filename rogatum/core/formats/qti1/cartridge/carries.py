@@ -31,5 +31,10 @@ CARRIES = replace(
     parts=False,
     instructions=False,
     settings=CARTRIDGE_PLACES,
-    otherwise={**QTI1_CARRIES.otherwise, "pattern@fill_in": {"key": "lost"}, "rubric": {"feedback": "lost"}},
+    otherwise={
+        **QTI1_CARRIES.otherwise,
+        "pattern@fill_in": {"key": "lost"},
+        "no-key@fill_in": {},
+        "rubric": {"feedback": "lost"},
+    },
 )
