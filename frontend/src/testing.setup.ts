@@ -13,6 +13,7 @@ Object.assign(WORDS, {
   key_habits: { '': 'as found', bold: 'bold type', none: 'no emphasis' },
   columns: { stem: 'stem', key: 'key', points: 'points', '': 'set aside' },
   facets: ['type', 'stem', 'key', 'marking', 'points'],
+  own_facets: ['metadata', 'grouping'],
   quiz_facets: { title: 'title', draws: 'draws', time_limit: 'the time limit' },
   verdicts: ['same', 'added', 'recast', 'changed', 'lost'],
   levels_to_look_at: ['error', 'warning'],

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from rogatum.core.fidelity import FACETS, QUIZ_FACET_WORDS, SEVERITY
+from rogatum.core.fidelity import FACETS, OWN_FACETS, QUIZ_FACET_WORDS, SEVERITY
 from rogatum.core.finding import NEED_LOOK
 from rogatum.core.findings.advice import ADVICE_WORDS
 from rogatum.core.formats import FORMATS
@@ -18,13 +18,17 @@ router = Router()
 
 
 class Vocabulary(Schema):
-    """Words by the names that the API uses; `facets` and `verdicts` in the order in which they are shown."""
+    """Words by the names that the API uses; `facets` and `verdicts` in the order in which they are shown.
+
+    `own_facets` are those that only the instructor sees.
+    """
 
     types: dict[str, str]
     formats: dict[str, str]
     key_habits: dict[str, str]
     columns: dict[str, str]
     facets: list[str]
+    own_facets: list[str]
     quiz_facets: dict[str, str]
     verdicts: list[str]
     levels_to_look_at: list[str]
@@ -42,6 +46,7 @@ def get_words(request: HttpRequest) -> object:
         key_habits=dict(KEY_HABITS),
         columns=MEANING_WORDS,
         facets=list(FACETS),
+        own_facets=[facet for facet in FACETS if facet in OWN_FACETS],
         quiz_facets=QUIZ_FACET_WORDS,
         verdicts=list(SEVERITY),
         levels_to_look_at=list(NEED_LOOK),

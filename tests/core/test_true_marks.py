@@ -62,7 +62,7 @@ def test_every_change_of_type_marks_alike_or_says_so(bank):
                 says_what_is_so(item, made)
             told = changed(item, SetType(type=wanted))
             if isinstance(told, Becomes) and not marks_of(item, told.item).alike:
-                assert told.goes, (item.type, wanted)
+                assert told.marks, (item.type, wanted)
 
 
 @pytest.mark.parametrize("name", [entry.name for entry in shipped_sheets()])

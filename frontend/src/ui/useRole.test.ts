@@ -13,7 +13,7 @@ import { COURSE, finding, readItem, reading, shown, source } from '@/testing'
 import { handleKey } from './shortcuts'
 
 const READER = { 'GET /api/courses/1': { ...COURSE, owner: 'tobin', role: 'reader' } }
-const found = finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true }] })
+const found = finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true, marks: '' }] })
 const nothing = { mutate: () => undefined, isPending: { value: false } }
 const work = { edit: nothing, addDraw: nothing, addItems: nothing, share: nothing }
 

@@ -9,6 +9,7 @@ export const WORDS = reactive<Schemas['Vocabulary']>({
   key_habits: {},
   columns: {},
   facets: [],
+  own_facets: [],
   quiz_facets: {},
   verdicts: [],
   levels_to_look_at: [],

@@ -4,6 +4,7 @@ from rogatum.core.fidelity.items import Facet
 from rogatum.core.fidelity.judging import SEVERITY, Verdict
 from rogatum.core.fidelity.ledger import (
     FACETS,
+    OWN_FACETS,
     Ledger,
     LedgerItem,
     LedgerNote,
@@ -20,6 +21,7 @@ from rogatum.core.fidelity.wholeness import Wholeness
 
 __all__ = [
     "FACETS",
+    "OWN_FACETS",
     "QUIZ_FACETS",
     "QUIZ_FACET_WORDS",
     "SEVERITY",

@@ -10,6 +10,7 @@ from typing import Literal
 from rogatum.core.fidelity.judging import SAME, Judgement, compared
 from rogatum.core.fidelity.probes import Disagreement, Origin, against_origin, disagreements
 from rogatum.core.items import Bank, Cloze, FillIn, Item, MultipleResponse, Numeric, Preserved, parts
+from rogatum.core.items.coarser import formulas_as
 from rogatum.core.items.content import alt_texts, comparable, formulas_of, media_refs, plain_text, skeleton
 
 Facet = Literal[
@@ -235,8 +236,15 @@ def _metadata(a: Item, b: Item, _sides: Sides) -> Judgement:
 
 
 def _is_made_up(title: str, *items: Item) -> bool:
-    words = (parts.title_of(item.model_copy(update={"title": ""})) for item in items)
-    return any(_squeezed(title) == _squeezed(told) for told in words)
+    """Whether a title is the first words of one of these: with their formulas, or without where these were pictures."""
+    stems = [stem for item in items for stem in (item.stem, formulas_as(item.stem, lambda _tex: ""))]
+    words = (parts.title_of(items[0].model_copy(update={"title": "", "stem": stem})) for stem in stems)
+    return any(_bare(title) == _bare(told) for told in words)
+
+
+def _bare(title: str) -> str:
+    """A title without what blanks and formulas are set off with, which are written in one way or another."""
+    return re.sub(r"\\[()]", "", _squeezed(title))
 
 
 def _moved(a: Mapping[str, list[str]], b: Mapping[str, list[str]]) -> bool:

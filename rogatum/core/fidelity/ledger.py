@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import get_args
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
@@ -21,6 +21,10 @@ from rogatum.core.items.content import has_formula_pictures, plain_text, with_fo
 from rogatum.core.items.parts import content_fields
 
 FACETS: tuple[Facet, ...] = get_args(Facet)
+# What only the instructor sees: metadata with the title, and the pool. All else students see, or are marked by.
+OWN_FACETS: frozenset[Facet] = frozenset({"metadata", "grouping"})
+# The passage that items share is judged with their grouping, and students read it.
+PASSAGE = "stimulus-"
 
 
 class LedgerNote(Note):
@@ -39,6 +43,17 @@ class LedgerItem(BaseModel):
     @property
     def worst(self) -> Verdict:
         return worst_of(self.facets.values())
+
+    @property
+    def for_students(self) -> Verdict:
+        """The worst verdict of what students see and are marked by."""
+        own = OWN_FACETS - {"grouping"} if any(note.code.startswith(PASSAGE) for note in self.notes) else OWN_FACETS
+        return worst_of(["same", *(verdict for facet, verdict in self.facets.items() if facet not in own)])
+
+    @property
+    def for_you(self) -> Verdict:
+        """The worst verdict of what only the instructor sees."""
+        return worst_of(["same", *(verdict for facet, verdict in self.facets.items() if facet in OWN_FACETS)])
 
 
 class Totals(BaseModel):
@@ -73,33 +88,68 @@ class SampleProof(BaseModel):
 
 
 class Ledger(BaseModel):
-    """`whole` is there where two readings of one test were compared, `proofs` where items come from readings that were sampled."""
+    """`totals` count items by the worst of all their facets, `for_students` and `for_you` by those that each sees.
+
+    `whole` is there where two readings of one test were compared, `proofs` where items come from readings that were sampled."""
 
     items: list[LedgerItem] = Field(default_factory=list)
     only_in_a: list[str] = Field(default_factory=list)
     only_in_b: list[str] = Field(default_factory=list)
     totals: Totals = Field(default_factory=Totals)
+    for_students: Totals = Field(default_factory=Totals)
+    for_you: Totals = Field(default_factory=Totals)
     quizzes: list[LedgerQuiz] = Field(default_factory=list)
     quiz_totals: Totals = Field(default_factory=Totals)
     whole: Wholeness | None = Field(default=None, exclude_if=lambda whole: whole is None)
     proofs: list[SampleProof] = Field(default_factory=list, exclude_if=lambda proofs: not proofs)
 
+    @model_validator(mode="after")
+    def _counted(self) -> Ledger:
+        """A ledger that was kept before the two sums were told gets them from its items."""
+        if not {"for_students", "for_you"} <= self.model_fields_set:
+            self.count()
+        return self
+
+    def count(self) -> None:
+        """Counts the items anew, after any was added or judged otherwise."""
+        for name, verdict in _SUMS.items():
+            setattr(self, name, Totals.model_validate(Counter(verdict(entry) for entry in self.items)))
+
+    def add(self, other: Ledger) -> None:
+        """Adds the ledger of another file."""
+        self.items += other.items
+        self.only_in_a += other.only_in_a
+        self.only_in_b += other.only_in_b
+        self.quizzes += other.quizzes
+        self.quiz_totals = Totals(**(Counter(self.quiz_totals.model_dump()) + Counter(other.quiz_totals.model_dump())))
+        self.count()
+
     def tell_lost(self, item: str | None, facet: Facet, code: str, message: str) -> None:
         """Adds that a facet of an item was lost before it could be written."""
         for entry in self.items:
             if entry.a == item and item is not None:
-                before = entry.worst
                 entry.facets[facet] = "lost"
                 entry.notes.append(LedgerNote(facet=facet, code=code, message=message))
-                counts = Counter(self.totals.model_dump())
-                counts[before] -= 1
-                counts[entry.worst] += 1
-                self.totals = Totals(**counts)
+        self.count()
+
+    def tell_left_out(self, item: str, title: str, why: str) -> None:
+        """Adds an item that was not written, with why."""
+        note = LedgerNote(facet="type", code="left-out", message=why)
+        self.items.append(LedgerItem(a=item, b="", title=title, facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
+        self.only_in_a.append(item)
+        self.count()
 
     @property
     def sound(self) -> bool:
         """Nothing changed and nothing was lost, of items and of quizzes."""
         return is_sound(self.totals, self.quiz_totals)
+
+
+_SUMS: dict[str, Callable[[LedgerItem], Verdict]] = {
+    "totals": lambda entry: entry.worst,
+    "for_students": lambda entry: entry.for_students,
+    "for_you": lambda entry: entry.for_you,
+}
 
 
 def compare(
@@ -133,20 +183,16 @@ def _compared(a: Bank, b: Bank, matched: Matched, reasons: dict[str, str], room:
     ledger = Ledger(only_in_a=[item.id for item in only_a], only_in_b=[item.id for item in only_b])
     for item_a, item_b in pairs:
         ledger.items.append(_entry(item_a, item_b, sides))
-    counts: Counter[str] = Counter(entry.worst for entry in ledger.items)
-    counts["lost"] += len(only_a)
-    counts["added"] += len(only_b)
-    ledger.totals = Totals(**counts)
     ledger.quizzes = compare_quizzes(a, b, matched, room)
     of_quizzes: Counter[str] = Counter(quiz.worst for quiz in ledger.quizzes)
     ledger.quiz_totals = Totals(**of_quizzes)
     for item in only_a:
-        why = reasons.get(item.id, "Nothing in the other matches it.")
-        note = LedgerNote(facet="type", code="left-out", message=why)
+        note = LedgerNote(facet="type", code="left-out", message=reasons.get(item.id, "Nothing in the other matches it."))
         ledger.items.append(LedgerItem(a=item.id, b="", title=name_of(item), facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
     for item in only_b:
         note = LedgerNote(facet="type", code="not-in-first", message="Nothing in the first matches it.")
         ledger.items.append(LedgerItem(a="", b=item.id, title=name_of(item), facets=dict.fromkeys(FACETS, "added"), notes=[note]))
+    ledger.count()
     return ledger
 
 

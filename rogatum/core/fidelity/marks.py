@@ -39,6 +39,12 @@ def marks_of(before: Item, after: Item) -> Marks:
     return Marks(False, _words(found), "other marks", found) if found else ALIKE
 
 
+def otherwise(before: Item, after: Item) -> str:
+    """Where `after` is marked otherwise, in words; empty where it is not."""
+    marks = marks_of(before, after)
+    return "" if marks.alike else marks.words
+
+
 def _by_person(item: Item) -> bool:
     return parts.is_question(item) and not probes_of(item)
 

@@ -94,10 +94,11 @@ class Stays:
 
 @dataclass(frozen=True)
 class Becomes:
-    """An item as it would be; `goes` says what of it would be lost."""
+    """An item as it would be; `goes` says what of it would be lost, `marks` in what it would be marked otherwise."""
 
     item: Item
     goes: tuple[str, ...] = ()
+    marks: str = ""
 
 
 Outcome = Becomes | Stays
@@ -152,8 +153,7 @@ def _typed(item: Item, change: SetType) -> Outcome:
         made = as_type(item, change.type)
     except NoSuchType as refused:
         return Stays(str(refused))
-    marks = marks_of(item, made.item)
-    return Becomes(made.item, tuple(made.goes) if marks.alike else (*made.goes, f"marking as it was: {marks.code}"))
+    return Becomes(made.item, tuple(made.goes), marks_of(item, made.item).code)
 
 
 def _fed_back(item: Item, change: SetFeedback) -> Outcome:
@@ -198,12 +198,16 @@ class Example(BaseModel):
 
 @dataclass
 class Tally:
-    """What a change does to many items: how many become others, how many are so already, why the rest stays, what would go."""
+    """What a change does to many items: how many become others, how many are so already, why the rest stays, what would go.
+
+    `marks` counts the items that would be marked otherwise, by how.
+    """
 
     changes: int = 0
     same: int = 0
     stays: Counter[str] = field(default_factory=Counter)
     goes: Counter[str] = field(default_factory=Counter)
+    marks: Counter[str] = field(default_factory=Counter)
     examples: list[Example] = field(default_factory=list)
 
     def add(self, key: int, before: Item, outcome: Outcome, change: ChangeOfMany) -> None:
@@ -214,6 +218,7 @@ class Tally:
         else:
             self.changes += 1
             self.goes.update(outcome.goes)
+            self.marks.update([outcome.marks] if outcome.marks else [])
             if len(self.examples) < SHOWN:
                 self.examples.append(_example(key, before, outcome.item, change))
 

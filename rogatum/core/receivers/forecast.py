@@ -10,11 +10,12 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.exporting import room_of
-from rogatum.core.fidelity import Verdict
+from rogatum.core.fidelity import OWN_FACETS, Verdict
 from rogatum.core.fidelity.items import Facet
 from rogatum.core.fidelity.judging import SEVERITY, Judgement
 from rogatum.core.fidelity.ledger import FACETS
@@ -64,12 +65,26 @@ class ForecastItem:
     facets: Mapping[Facet, Verdict]
     notes: tuple[ForecastNote, ...] = ()
     refused: bool = False
+    passage_gone: bool = False
 
     @property
     def standing(self) -> Standing:
-        if self.refused:
-            return "refused"
-        return _STANDING[max(self.facets.values(), key=_RANK.__getitem__)]
+        """How it stands there by the worst of all its facets."""
+        return self._standing(self.facets.values())
+
+    @property
+    def for_students(self) -> Standing:
+        """How it stands there by what students see and are marked by."""
+        seen = [verdict for facet, verdict in self.facets.items() if facet not in OWN_FACETS]
+        return self._standing([*seen, "lost"] if self.passage_gone else seen)
+
+    @property
+    def for_you(self) -> Standing:
+        """How it stands there by what only the instructor sees."""
+        return self._standing([self.facets[facet] for facet in OWN_FACETS])
+
+    def _standing(self, verdicts: Iterable[Verdict]) -> Standing:
+        return "refused" if self.refused else _STANDING[max(verdicts, key=_RANK.__getitem__)]
 
 
 @dataclass(frozen=True)
@@ -79,10 +94,29 @@ class Forecast:
     receiver: str
     title: str
     format: str
-    totals: Mapping[Standing, int]
     items: list[ForecastItem]
     quizzes: list[LedgerQuiz] = field(default_factory=list)
     files: int = 1
+
+    @cached_property
+    def totals(self) -> Mapping[Standing, int]:
+        """How many items stand how, by all of their facets."""
+        return _counts(item.standing for item in self.items)
+
+    @cached_property
+    def for_students(self) -> Mapping[Standing, int]:
+        """How many stand how by what students see and are marked by."""
+        return _counts(item.for_students for item in self.items)
+
+    @cached_property
+    def for_you(self) -> Mapping[Standing, int]:
+        """How many stand how by what only the instructor sees."""
+        return _counts(item.for_you for item in self.items)
+
+
+def _counts(standings: Iterable[Standing]) -> Mapping[Standing, int]:
+    found = Counter(standings)
+    return {name: found[name] for name in STANDINGS}
 
 
 def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None = None, file_name: str = "") -> Forecast:
@@ -94,12 +128,11 @@ def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None =
     walk = _Walk(survey, sheet, format_name, file_name or bank.title)
     with uncollected():
         items = [walk.item(place) for place in range(len(bank.items))]
-    counts = Counter(item.standing for item in items)
     arriving = {item.id: walk.points[item.id] for item in items if not item.refused}
     quizzes = forecast_quizzes(walk.own, sheet, walk.entry, Arrival(walk.written, arriving))
     most = sheet.limits.items_per_file
     files = max(1, -(-len(arriving) // most)) if most else 1
-    return Forecast(sheet.name, sheet.title, format_name, {name: counts[name] for name in STANDINGS}, items, quizzes, files)
+    return Forecast(sheet.name, sheet.title, format_name, items, quizzes, files)
 
 
 class _Walk:
@@ -134,7 +167,7 @@ class _Walk:
         if not known.refused or known.written:
             self.written.add(item.id)
         self.points[item.id] = known.points
-        return ForecastItem(item.id, name, item.type, known.facets, known.notes, known.refused)
+        return ForecastItem(item.id, name, item.type, known.facets, known.notes, known.refused, known.passage_gone)
 
     def _likeness(self, place: int) -> tuple[object, ...]:
         """What items have to share to fare alike, where nothing is made of them."""
@@ -163,7 +196,8 @@ class _Walk:
             state.settle_version(self.survey.verdict)
         there = self._points(state, self.own.items[place].points, self.meant.items[place].points)
         self._grouping(state, self.survey.paths[place])
-        return _Fate(state.closed(), tuple(state.notes), points=there), not state.made_of
+        gone = "passage" in state.features.held - state.held and self.sheet.grouping.passages != "into the stem"
+        return _Fate(state.closed(), tuple(state.notes), points=there, passage_gone=gone), not state.made_of
 
     def _by_format(self, features: Features) -> _Passed:
         key = (features.type, features.held)
@@ -276,6 +310,7 @@ class _Fate:
     points: float | None = None
     refused: bool = False
     written: bool = True
+    passage_gone: bool = False
 
 
 @dataclass(frozen=True)
@@ -408,12 +443,22 @@ def best_format(bank: Bank, sheet: Sheet, survey: Survey | None = None, file_nam
 
 
 def _loss(made: Forecast) -> tuple[int, ...]:
-    totals = made.totals
-    of_quizzes = Counter(quiz.worst for quiz in made.quizzes)
-    return (totals["refused"], totals["lost"], totals["changed"], of_quizzes["lost"] + of_quizzes["changed"], totals["recast"])
+    """What goes or changes, the worst first: what students see before what only the instructor does."""
+    seen, own, of_quizzes = made.for_students, made.for_you, Counter(quiz.worst for quiz in made.quizzes)
+    quizzes = of_quizzes["lost"] + of_quizzes["changed"]
+    return (seen["refused"], seen["lost"], seen["changed"], quizzes, seen["recast"], own["lost"], own["changed"], own["recast"])
 
 
-_LOSS_WORDS = ("refuses", "loses something of", "changes", "loses settings of", "recasts")
+_LOSS_WORDS = (
+    "refuses",
+    "loses something of",
+    "changes",
+    "loses settings of",
+    "recasts",
+    "loses what only you see of",
+    "changes what only you see of",
+    "recasts what only you see of",
+)
 
 
 def _reason(best: Forecast, others: list[Forecast]) -> str:

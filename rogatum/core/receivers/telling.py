@@ -14,6 +14,8 @@ def told_as_json(told: Forecast) -> dict[str, Any]:
         "title": told.title,
         "format": told.format,
         "totals": dict(told.totals),
+        "for_students": dict(told.for_students),
+        "for_you": dict(told.for_you),
         "files": told.files,
         "items": [item_as_json(item) for item in told.items],
         "quizzes": [quiz.model_dump(mode="json") for quiz in told.quizzes],
@@ -26,6 +28,8 @@ def item_as_json(item: ForecastItem) -> dict[str, Any]:
         "title": item.title,
         "type": item.type,
         "standing": item.standing,
+        "for_students": item.for_students,
+        "for_you": item.for_you,
         "facets": dict(item.facets),
         "notes": [note_as_json(note) for note in item.notes],
     }

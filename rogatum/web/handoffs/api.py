@@ -50,9 +50,16 @@ from rogatum.web.receivers.services import receiver_known
 router = Router()
 
 
+def _sums(ledger: dict[str, Any]) -> dict[str, Any]:
+    """The sums of a kept ledger; one that was kept before all three were told is counted again."""
+    if "for_students" not in ledger:
+        ledger = Ledger(**ledger).model_dump(include={"totals", "for_students", "for_you"})
+    return {name: ledger[name] for name in ("totals", "for_students", "for_you")}
+
+
 def _row(handoff: HandOff) -> dict[str, object]:
     sheet = handoff.sheet or {}
-    return {
+    return _sums(handoff.ledger) | {
         "id": handoff.pk,
         "title": handoff.title,
         "format": handoff.format,
@@ -60,7 +67,6 @@ def _row(handoff: HandOff) -> dict[str, object]:
         "items": handoff.items,
         "size": handoff.size,
         "created": handoff.created,
-        "totals": handoff.ledger["totals"],
         "sound": is_sound(Totals(**handoff.ledger["totals"]), Totals(**handoff.ledger.get("quiz_totals", {}))),
         "file_name": naming.file_name(handoff),
         "made_as": naming.made_as(handoff),

@@ -111,6 +111,8 @@ def line_as_json(line: Line) -> dict[str, Any]:
         "label": format_named(told.format).label,
         "because": line.because,
         "totals": dict(told.totals),
+        "for_students": dict(told.for_students),
+        "for_you": dict(told.for_you),
         "files": told.files,
         "worded": line.worded,
         "facets": _facet_sums(told),
@@ -150,6 +152,8 @@ def rows_of(line: Line) -> list[dict[str, Any]]:
             "title": item.title,
             "type": item.type,
             "standing": item.standing,
+            "for_students": item.for_students,
+            "for_you": item.for_you,
             "signs": "" if item.refused else "".join(_SIGNS[verdict] for verdict in item.facets.values()),
             "why": " ".join(dict.fromkeys(note.message for note in item.notes)) if item.refused else "",
         }

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from html import escape
 
-from rogatum.core.fidelity import Ledger
+from rogatum.core.fidelity import SEVERITY, Ledger, Totals
 from rogatum.core.formats import format_named
 from rogatum.core.receivers.sheet import Sheet
 
@@ -76,14 +76,19 @@ def steps_page(
 
 def ledger_page(title: str, what: str, ledger: Ledger) -> str:
     """A ledger as a page to print: the sums, then each item and quiz that is not the same, with why."""
-    totals = ledger.totals.model_dump()
-    sums = ", ".join(f"{_MARKS[name]} {count} {name}" for name, count in totals.items() if count)
-    rows = [_ledger_row(entry.title, entry.facets, entry.notes) for entry in [*ledger.items, *ledger.quizzes]]
+    items = sorted(ledger.items, key=lambda entry: -SEVERITY.index(entry.for_students))
+    rows = [_ledger_row(entry.title, entry.facets, entry.notes) for entry in [*items, *ledger.quizzes]]
     told = "".join(row for row in rows if row)
     table = f"<table><tr><th>What</th><th>Verdicts</th><th>Why</th></tr>{told}</table>" if told else ""
-    same = totals["same"]
+    same = ledger.totals.same
     rest = f"<p>{same} {'item is' if same == 1 else 'items are'} the same in every facet.</p>" if same else ""
-    return _page(title, f'<p class="soft">{escape(what)}</p><p>{escape(sums)}</p>{rest}{table}')
+    seen = f"<p><strong>What students see and how it is marked: {_sums(ledger.for_students)}</strong></p>"
+    return _page(title, f'<p class="soft">{escape(what)}</p>{seen}<p>What only you see: {_sums(ledger.for_you)}</p>{rest}{table}')
+
+
+def _sums(totals: Totals) -> str:
+    told = [f"{_MARKS[name]} {count} {name}" for name, count in totals.model_dump().items() if count]
+    return escape(", ".join(told) or "no items")
 
 
 def _ledger_row(title: str, facets: dict[str, str], notes: Sequence[object]) -> str:  # type: ignore[type-arg]

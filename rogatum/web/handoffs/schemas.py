@@ -103,13 +103,21 @@ class SavingOut(Schema):
     items: list[str]
 
 
+Standing = Literal["kept", "recast", "changed", "lost", "refused"]
+
+
 class MatrixRow(Schema):
-    """An item: `signs` are its verdicts by facet (= same, + added, r recast, c changed, l lost), none where it is refused."""
+    """An item: how it stands by all facets, by what students see, and by what only the instructor sees.
+
+    `signs` are its verdicts by facet (= same, + added, r recast, c changed, l lost), none where it is refused.
+    """
 
     id: str
     title: str
     type: str
-    standing: Literal["kept", "recast", "changed", "lost", "refused"]
+    standing: Standing
+    for_students: Standing
+    for_you: Standing
     signs: str
     why: str
 
@@ -160,6 +168,9 @@ class HandOffRow(Schema):
     size: int
     created: datetime
     totals: Totals
+    # The same items counted by what students see and are marked by, and by what only the instructor sees.
+    for_students: Totals
+    for_you: Totals
     # Nothing was changed and nothing was lost, of items and of quizzes.
     sound: bool
     file_name: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -11,8 +12,7 @@ from typing import Any
 from django.conf import settings
 
 from rogatum import apart
-from rogatum.core.fidelity import FACETS, Ledger
-from rogatum.core.fidelity.ledger import LedgerItem, LedgerNote
+from rogatum.core.fidelity import OWN_FACETS, Ledger
 from rogatum.core.formats import format_named
 from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank
@@ -186,7 +186,7 @@ def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile
         with apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), scratch, wanted, before) as made:
             data = made.path.read_bytes()
         if part != TO_SHORTEN:
-            _add(whole, made.ledger)
+            whole.add(made.ledger)
         files.append(PackedFile(f"{name}{f' - {part}' if part else ''}{suffix or made.suffix}", data, says))
     limit = errand.line.receiver.sheet.limits.file_bytes
     large = [entry for entry in files if limit and len(entry.data) > limit]
@@ -261,29 +261,12 @@ def _saying_why(item: Any, told: ForecastItem) -> Any:
     return item.model_copy(update={"metadata": item.metadata | {"too long": [words]}})
 
 
-def _add(whole: Ledger, part: Ledger) -> None:
-    """Adds a file's ledger to that of all files."""
-    whole.items += part.items
-    whole.only_in_a += part.only_in_a
-    whole.only_in_b += part.only_in_b
-    whole.quizzes += part.quizzes
-    for name in type(whole.totals).model_fields:
-        setattr(whole.totals, name, getattr(whole.totals, name) + getattr(part.totals, name))
-        setattr(whole.quiz_totals, name, getattr(whole.quiz_totals, name) + getattr(part.quiz_totals, name))
-
-
 def _with_refused(ledger: Ledger, told: Forecast) -> None:
     """What is refused there was left out of the file, and the ledger says so."""
     known = {entry.a for entry in ledger.items}
-    names = {item.id: item.title for item in told.items}
     for item in told.items:
-        if not item.refused or item.id in known:
-            continue
-        note = LedgerNote(facet="type", code="left-out", message=" ".join(dict.fromkeys(n.message for n in item.notes)))
-        facets = dict.fromkeys(FACETS, "lost")
-        ledger.items.append(LedgerItem(a=item.id, b="", title=names[item.id], facets=facets, notes=[note]))  # type: ignore[arg-type]
-        ledger.only_in_a.append(item.id)
-        ledger.totals.lost += 1
+        if item.refused and item.id not in known:
+            ledger.tell_left_out(item.id, item.title, " ".join(dict.fromkeys(note.message for note in item.notes)))
 
 
 def _left_out(told: Forecast) -> list[tuple[str, str]]:
@@ -291,14 +274,12 @@ def _left_out(told: Forecast) -> list[tuple[str, str]]:
 
 
 def _notes(told: Forecast) -> list[str]:
-    """What will be otherwise, each thing once, with how many items have it."""
-    counts: dict[str, int] = {}
+    """What will be otherwise, each thing once, with how many items have it; what students see first."""
+    counts: Counter[tuple[bool, str]] = Counter()
     for item in told.items:
-        if item.refused:
-            continue
-        for message in {note.message for note in item.notes if note.verdict in ("recast", "changed", "lost")}:
-            counts[message] = counts.get(message, 0) + 1
-    ordered = sorted(counts.items(), key=lambda entry: -entry[1])[:30]
-    return [f"{message} ({count} {'item' if count == 1 else 'items'})" for message, count in ordered] + [
+        notes = [note for note in item.notes if note.verdict in ("recast", "changed", "lost") and not item.refused]
+        counts.update({(note.facet in OWN_FACETS, note.message) for note in notes})
+    ordered = sorted(counts.items(), key=lambda entry: (entry[0][0], -entry[1]))[:30]
+    return [f"{message} ({count} {'item' if count == 1 else 'items'})" for (_, message), count in ordered] + [
         note.message for quiz in told.quizzes for note in quiz.notes
     ][:30]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router
 
+from rogatum.core.fidelity.marks import otherwise
 from rogatum.core.items import Cloze
 from rogatum.core.items.changes import with_blanks_of_stem, with_shares
 from rogatum.core.items.coarser import lengths
@@ -37,7 +38,7 @@ def set_item_key(request: HttpRequest, body: KeyIn) -> object:
 def set_item_type(request: HttpRequest, body: RetypeIn) -> object:
     """An item that is being edited as another type, with what stays and what goes; nothing is stored."""
     made = as_type(body.item, body.type)
-    return RetypedOut(item=made.item, stays=made.stays, goes=made.goes)
+    return RetypedOut(item=made.item, stays=made.stays, goes=made.goes, marks=otherwise(body.item, made.item))
 
 
 @router.post("/item-lengths", response=LengthsOut, operation_id="items_count_lengths")

@@ -58,11 +58,12 @@ class RetypeIn(In):
 
 
 class RetypedOut(Schema):
-    """An item as another type, with what of it stays and what goes, in words."""
+    """An item as another type, with what of it stays and what goes, in words; `marks` says where it is marked otherwise."""
 
     item: CoreItem
     stays: list[str]
     goes: list[str]
+    marks: str
 
 
 class LengthsOut(Schema):

@@ -39,6 +39,7 @@ def preview_change(request: HttpRequest, course_id: Id, body: ChangeManyIn) -> o
         same=told.same,
         stays=counts(told.stays),
         goes=counts(told.goes),
+        marks=counts(told.marks),
         examples=told.examples,
     )
 

@@ -40,6 +40,7 @@ class TallyOut(Schema):
     same: int
     stays: list[Count]
     goes: list[Count]
+    marks: list[Count]
     examples: list[Example]
 
 

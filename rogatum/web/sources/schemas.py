@@ -98,11 +98,15 @@ class OthersOut(Schema):
 
 
 class WayOut(Schema):
-    """A way to repair a finding: its name, what it does, and whether it makes sense for all items that have the finding."""
+    """A way to repair a finding: its name, what it does, and whether it makes sense for all items that have the finding.
+
+    `marks` says of a change of type where the item is marked otherwise then.
+    """
 
     name: str
     label: str
     for_all: bool
+    marks: str = ""
 
 
 class ReadFinding(Schema):

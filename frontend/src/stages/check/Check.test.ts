@@ -14,8 +14,8 @@ const MENDABLE = finding({
   repair: 'to-multiple-response',
   repair_label: 'Make it multiple response',
   ways: [
-    { name: 'only-1', label: 'Only A', for_all: false },
-    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true },
+    { name: 'only-1', label: 'Only A', for_all: false, marks: '' },
+    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true, marks: '' },
   ],
 })
 const CELLS = [cell(1), cell(2, 'error'), cell(3), cell(4, 'warning')]

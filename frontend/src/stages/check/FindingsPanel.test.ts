@@ -27,9 +27,9 @@ it('says the worst first, and what was looked at last', async () => {
 
 it('repairs one, or all that have it', async () => {
   const ways = [
-    { name: 'only-1', label: 'Only A', for_all: false },
-    { name: 'only-2', label: 'Only B', for_all: false },
-    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true },
+    { name: 'only-1', label: 'Only A', for_all: false, marks: '' },
+    { name: 'only-2', label: 'Only B', for_all: false, marks: '' },
+    { name: 'to-multiple-response', label: 'Both: multiple response', for_all: true, marks: '' },
   ]
   const mendable = finding({ repair: 'to-multiple-response', ways })
   const { view } = await panel([mendable], 14)
@@ -57,7 +57,7 @@ it('offers no repair where there is none, and none for all where it is the only 
 
 it('holds repairs back while one is under way, and shows nothing where nothing was found', async () => {
   const { view } = await panel(
-    [finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true }] })],
+    [finding({ repair: 'x', ways: [{ name: 'x', label: 'Mend it', for_all: true, marks: '' }] })],
     2,
     true,
   )

@@ -74,6 +74,9 @@ function sorted(): Finding[] {
               >
             </ElButton>
           </template>
+          <p v-for="way in finding.ways.filter((entry) => entry.marks)" :key="way.name" class="soft marks">
+            {{ way.label }}: {{ way.marks }}
+          </p>
           <template v-if="finding.other">
             <ElButton size="small" :disabled="busy" @click="emit('other', finding, false)">
               Read it the other way <kbd>o</kbd>
@@ -106,6 +109,12 @@ function sorted(): Finding[] {
 </template>
 
 <style scoped>
+.marks {
+  flex-basis: 100%;
+  margin: 0;
+  font-size: 12.5px;
+}
+
 .findings {
   list-style: none;
   margin: 0 0 16px;

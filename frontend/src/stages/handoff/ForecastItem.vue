@@ -6,6 +6,7 @@ import { client, ok, type Schemas } from '@/api/client'
 import { provideAsking } from '@/ui/asking'
 import ErrorState from '@/ui/ErrorState.vue'
 import ItemView from '@/ui/ItemView.vue'
+import LevelMark from '@/ui/LevelMark.vue'
 import VerdictMark from '@/ui/ledger/VerdictMark.vue'
 import { say, sayProblem } from '@/ui/say'
 
@@ -25,6 +26,7 @@ interface Note {
 interface Told {
   title: string
   standing: Standing
+  for_students: Standing
   facets: Record<string, string>
   notes: Note[]
 }
@@ -32,7 +34,10 @@ interface Offer {
   name: string
   label: string
   by_hand: boolean
+  /** Whether it leaves the item marked as it was; `words` say how it is marked then, `responses` what would earn something else. */
+  repair: boolean
   words: string
+  responses: { response: string; now: number | null; then: number | null }[]
 }
 
 /** One item of a forecast: why it is as it is, what would save something, and how it is written for this receiver. */
@@ -70,6 +75,9 @@ watch(
   (byHand) => (writing.value = byHand),
   { immediate: true },
 )
+function share(value: number | null): string {
+  return value === null ? 'no mark' : `${Math.round(value * 100)} %`
+}
 const path = computed(() => ({
   params: { path: { course_id: props.course, receiver: props.asked.receiver, item_id: props.item } },
 }))
@@ -102,7 +110,7 @@ const forget = useMutation({
     <p v-else-if="!told || !pool" class="faint">Loading…</p>
     <template v-else>
       <div class="row spread">
-        <h2><StandingMark :standing="told.standing" /> {{ told.standing }}</h2>
+        <h2><StandingMark :standing="told.for_students" /> {{ told.for_students }} for students</h2>
         <button type="button" class="link-button" @click="emit('close')">Close</button>
       </div>
       <p v-if="!told.notes.length" class="soft">It arrives as it is, in every facet.</p>
@@ -116,9 +124,34 @@ const forget = useMutation({
           </div>
         </li>
       </ul>
-      <section v-for="offer in offers.filter((entry) => !entry.by_hand)" :key="offer.name" class="offer">
+      <section
+        v-for="offer in offers.filter((entry) => !entry.by_hand)"
+        :key="offer.name"
+        class="offer"
+        :class="{ otherwise: !offer.repair }"
+      >
         <strong>{{ offer.label }}</strong>
-        <p v-if="offer.words" class="soft">{{ offer.words }}</p>
+        <template v-if="!offer.repair">
+          <p class="warning"><LevelMark level="warning" /> It will be marked differently.</p>
+          <p v-if="!offer.responses.length" class="soft">{{ offer.words }}</p>
+          <table v-else>
+            <thead>
+              <tr>
+                <th scope="col">Response</th>
+                <th scope="col">earns now</th>
+                <th scope="col">then</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="entry in offer.responses" :key="entry.response">
+                <td>{{ entry.response }}</td>
+                <td>{{ share(entry.now) }}</td>
+                <td>{{ share(entry.then) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <p v-else-if="offer.words" class="soft">{{ offer.words }}</p>
         <div class="row">
           <button
             type="button"
@@ -126,10 +159,10 @@ const forget = useMutation({
             :disabled="repairing"
             @click="emit('repair', offer.name, 'receiver')"
           >
-            For this receiver
+            {{ offer.repair ? 'For this receiver' : 'For this receiver all the same' }}
           </button>
           <button type="button" class="link-button" :disabled="repairing" @click="emit('repair', offer.name, 'pool')">
-            In the pool
+            {{ offer.repair ? 'In the pool' : 'In the pool all the same' }}
           </button>
         </div>
       </section>
@@ -214,6 +247,31 @@ h3 {
   border-left: 3px solid var(--rog-signal);
   padding: 2px 0 2px 10px;
   margin: 8px 0;
+}
+
+.offer table {
+  width: 100%;
+  margin: 4px 0;
+  font-size: 13px;
+}
+
+.offer th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--rog-ink-soft);
+}
+
+.offer td {
+  border-top: 1px solid var(--rog-rule);
+  overflow-wrap: anywhere;
+}
+
+.offer.otherwise {
+  border-left-color: var(--rog-rule-strong);
+}
+
+.offer .warning {
+  color: var(--rog-caution);
 }
 
 .offer p {

@@ -46,6 +46,12 @@ const { data, error, isFetching } = useQuery(
 )
 const line = computed(() => data.value?.line as unknown as Line | undefined)
 const only = computed(() => String(route.query.only ?? '') as Standing | '')
+/** Whether `only` is of what students see, or of what only the instructor sees. */
+const side = computed(() => (route.query.side === 'you' ? 'you' : 'students'))
+const SIDES = {
+  students: { label: 'What students see and how it is marked', of: 'for_students' },
+  you: { label: 'Only you see', of: 'for_you' },
+} as const
 const facet = computed(() => String(route.query.facet ?? ''))
 const type = computed(() => String(route.query.type ?? ''))
 const types = computed(() => [...new Set((data.value?.rows ?? []).map((row) => row.type))])
@@ -54,10 +60,16 @@ function go(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
 }
 const place = computed(() => (data.value?.facets ?? []).indexOf(facet.value))
+type Row = Schemas['MatrixRow']
+/** The worst for students first; equals stay as they stood. */
+const ordered = computed(() => {
+  const rank = (row: Row) => STANDINGS.indexOf(row.for_students) * 10 + STANDINGS.indexOf(row.for_you)
+  return [...(data.value?.rows ?? [])].sort((a, b) => rank(b) - rank(a))
+})
 const rows = computed(() =>
-  (data.value?.rows ?? []).filter(
+  ordered.value.filter(
     (row) =>
-      (!only.value || row.standing === only.value) &&
+      (!only.value || row[SIDES[side.value].of] === only.value) &&
       (!type.value || row.type === type.value) &&
       (place.value < 0 || row.standing === 'refused' || !'=+'.includes(row.signs[place.value] ?? '=')),
   ),
@@ -89,13 +101,13 @@ const repair = useMutation({
   onSuccess: async (done, said) => {
     await anew()
     if (!done.job)
-      say(`${items(done.count)} repaired ${said.place === 'pool' ? 'in the pool' : `for ${line.value?.title ?? ''}`}.`)
+      say(`${items(done.count)} changed ${said.place === 'pool' ? 'in the pool' : `for ${line.value?.title ?? ''}`}.`)
   },
   onError: sayProblem,
 })
 /** What is to be written by hand: the first of them that is left. */
 function writeFirst(offer: Schemas['SavingOut']): void {
-  go({ item: String(offer.items[0] ?? '').replace(/^i/, ''), only: undefined, facet: undefined })
+  go({ item: String(offer.items[0] ?? '').replace(/^i/, ''), only: undefined, side: undefined, facet: undefined })
 }
 watch(rows, (now) => {
   if (open.value && now.length && !now.some((row) => numberOf(row) === open.value) && only.value)
@@ -151,19 +163,22 @@ watch(rows, (now) => {
       @repair="(name, place) => repair.mutate({ repair: name, items: [], place })"
     />
     <nav class="totals" aria-label="Show only">
-      <button type="button" :class="{ here: !only }" @click="go({ only: undefined })">
+      <button type="button" :class="{ here: !only }" @click="go({ only: undefined, side: undefined })">
         all {{ data.rows.length }}
       </button>
-      <template v-for="standing in STANDINGS" :key="standing">
-        <button
-          v-if="line.totals[standing]"
-          type="button"
-          :class="{ here: only === standing }"
-          @click="go({ only: standing })"
-        >
-          <StandingMark :standing="standing" :count="line.totals[standing]" />
-        </button>
-      </template>
+      <span v-for="(entry, name) in SIDES" :key="name" class="side" :class="name">
+        <span class="label">{{ entry.label }}</span>
+        <template v-for="standing in STANDINGS" :key="standing">
+          <button
+            v-if="line[entry.of][standing] && !(name === 'you' && standing === 'refused')"
+            type="button"
+            :class="{ here: only === standing && side === name }"
+            @click="go({ only: standing, side: name === 'you' ? name : undefined })"
+          >
+            <StandingMark :standing="standing" :count="line[entry.of][standing]" />
+          </button>
+        </template>
+      </span>
       <select
         v-if="types.length > 1"
         :value="type"

@@ -16,6 +16,11 @@ const receivers = computed(() => {
   return [...found].filter(([key]) => key)
 })
 const rows = computed(() => props.handoffs.filter((handoff) => !only.value || handoff.receiver === only.value))
+/** What is not the same of what only the instructor sees, in words. */
+function notSame(sums: Schemas['Totals']): string {
+  const told = Object.entries(sums).filter(([verdict, count]) => verdict !== 'same' && count)
+  return told.map(([verdict, count]) => `${count} ${verdict}`).join(', ')
+}
 function pick(id: number): void {
   two.value = two.value.includes(id) ? two.value.filter((one) => one !== id) : [...two.value, id].slice(-2)
 }
@@ -69,12 +74,15 @@ function compare(): void {
           <td class="number">{{ items(handoff.items) }}</td>
           <td>
             <VerdictMark
-              v-for="(count, verdict) in handoff.totals"
+              v-for="(count, verdict) in handoff.for_students"
               v-show="count"
               :key="verdict"
               :verdict="verdict"
               :count="count"
             />
+            <span v-if="notSame(handoff.for_you)" class="soft own-sum"
+              >only you see: {{ notSame(handoff.for_you) }}</span
+            >
             <span v-if="handoff.repaired" class="soft">{{ handoff.repaired }} repaired</span>
           </td>
           <td class="soft">

@@ -19,6 +19,13 @@ const { mayEdit } = useRole(course)
 const id = computed(() => Number(route.params.handoff))
 const { data: handoff, error } = useQuery(computed(() => handoffQuery(course.value, id.value)))
 const sound = computed(() => handoff.value?.sound)
+const soundForStudents = computed(
+  () => handoff.value && !handoff.value.for_students.changed && !handoff.value.for_students.lost && quizzesSound.value,
+)
+const quizzesSound = computed(() => {
+  const sums = handoff.value?.ledger.quiz_totals
+  return !sums?.changed && !sums?.lost
+})
 const side = ref<'file' | 'there'>('file')
 const arrived = computed(() => handoff.value?.arrived)
 const repaired = computed(() => Object.keys(handoff.value?.repairs ?? {}).length)
@@ -50,6 +57,10 @@ const send = useMutation({
         </h1>
         <p class="soft">
           <template v-if="sound">Read back and compared: nothing was changed, nothing was lost.</template>
+          <template v-else-if="soundForStudents"
+            >Read back and compared: what students see and how it is marked is the same. Only you will miss
+            something.</template
+          >
           <template v-else
             >Read back and compared. What follows differs over there; look before you hand it on.</template
           >

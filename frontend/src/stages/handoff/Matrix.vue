@@ -35,7 +35,13 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
   <div ref="home" class="table" :class="{ reading: open }" role="grid" aria-label="Items by facets" tabindex="0">
     <div class="line head" role="row">
       <span role="columnheader">Item</span>
-      <span v-for="name in facets" :key="name" role="columnheader" class="facet">
+      <span
+        v-for="name in facets"
+        :key="name"
+        role="columnheader"
+        class="facet"
+        :class="{ own: WORDS.own_facets.includes(name) }"
+      >
         <button
           type="button"
           class="plain-button"
@@ -67,7 +73,13 @@ defineExpose({ show: (place: number) => virtual.value.scrollToIndex(place) })
           <StandingMark standing="refused" /> {{ rows[row.index]!.why }}
         </span>
         <template v-else>
-          <span v-for="(name, at) in facets" :key="name" role="gridcell" class="facet">
+          <span
+            v-for="(name, at) in facets"
+            :key="name"
+            role="gridcell"
+            class="facet"
+            :class="{ own: WORDS.own_facets.includes(name) }"
+          >
             <span v-if="rows[row.index]!.signs[at] === '='" class="same"
               ><span aria-hidden="true">·</span><span class="visually-hidden">same</span></span
             >

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 
+import { WORDS } from '@/ui/words'
+
 import StandingMark from './StandingMark.vue'
 import { STANDINGS, type Line } from './useForecast'
 
@@ -19,9 +21,10 @@ const HEADS: Record<string, string> = {
   lost: 'lost',
   refused: 'not taken',
 }
-/** What of items goes or changes, the most first: the facets with how many items. */
-function losses(line: Line): string {
+/** What of items goes or changes, the most first: the facets with how many items; of what students see, or of the rest. */
+function losses(line: Line, own: boolean): string {
   const found = Object.entries(line.facets)
+    .filter(([facet]) => WORDS.own_facets.includes(facet) === own)
     .map(([facet, sums]) => [facet, (sums.lost ?? 0) + (sums.changed ?? 0)] as const)
     .filter(([, count]) => count)
     .sort((a, b) => b[1] - a[1])
@@ -38,6 +41,11 @@ function toggle(key: string): void {
       What each receiver will make of what is chosen
     </caption>
     <thead>
+      <tr class="over">
+        <th colspan="2" />
+        <th :colspan="STANDINGS.length" scope="colgroup">What students see and how it is marked</th>
+        <td />
+      </tr>
       <tr>
         <th scope="col">Receiver</th>
         <th scope="col">Best as</th>
@@ -54,8 +62,11 @@ function toggle(key: string): void {
               <strong>{{ receiver.title }}</strong>
               <span v-if="receiver.id" class="faint"> yours</span>
               <span class="soft about">{{ receiver.about }}</span>
-              <span v-if="lineOf(receiver.key) && losses(lineOf(receiver.key)!)" class="losses">
-                Otherwise there: {{ losses(lineOf(receiver.key)!) }}
+              <span v-if="lineOf(receiver.key) && losses(lineOf(receiver.key)!, false)" class="losses">
+                Different for students: {{ losses(lineOf(receiver.key)!, false) }}
+              </span>
+              <span v-if="lineOf(receiver.key) && losses(lineOf(receiver.key)!, true)" class="soft losses">
+                Only you see: {{ losses(lineOf(receiver.key)!, true) }}
               </span>
             </span>
           </label>
@@ -67,10 +78,10 @@ function toggle(key: string): void {
           </td>
           <td v-for="standing in STANDINGS" :key="standing" class="sum">
             <StandingMark
-              v-if="lineOf(receiver.key)!.totals[standing]"
+              v-if="lineOf(receiver.key)!.for_students[standing]"
               :standing="standing"
               bare
-              :count="lineOf(receiver.key)!.totals[standing]"
+              :count="lineOf(receiver.key)!.for_students[standing]"
             />
             <span v-else class="none" aria-label="none">·</span>
           </td>
@@ -107,6 +118,11 @@ thead th {
   font-size: 12px;
   color: var(--rog-ink-soft);
   vertical-align: bottom;
+}
+
+thead .over > * {
+  padding-bottom: 0;
+  border-bottom: 0;
 }
 
 thead .sum {

@@ -16,6 +16,8 @@ const line = {
   label: 'Sheet',
   because: 'The only format that it takes.',
   totals,
+  for_students: totals,
+  for_you: { ...totals, changed: 0, kept: 4 },
   files: 1,
   worded: 0,
   facets: { key: { same: 3, changed: 1 }, stem: { same: 4 } },
@@ -34,6 +36,8 @@ const row = (id: number, title: string, standing: string, signs: string, why = '
   title,
   type: 'numeric',
   standing,
+  for_students: standing,
+  for_you: 'kept',
   signs,
   why,
 })
@@ -64,6 +68,7 @@ const DETAIL = {
   told: {
     title: 'Third',
     standing: 'refused',
+    for_students: 'refused',
     facets: {},
     notes: [{ facet: 'type', verdict: 'lost', message: 'Stem 26 of 20 characters, 6 too many.', by: 'receiver' }],
   },
@@ -87,14 +92,15 @@ it('shows items by facets, what is the same quietly, and why something is not ta
   const { view } = await shown(ForecastPage, {}, { at: there, answers: FORECAST })
   const shownRows = view.findAll('.line.body')
   expect(shownRows).toHaveLength(3)
+  // The worst for students stands first.
+  expect(words(nth(shownRows, 0).text())).toContain('It is too long.')
   expect(nth(shownRows, 1).find('.changed').text()).toContain('changed')
-  expect(words(nth(shownRows, 2).text())).toContain('It is too long.')
   expect(words(view.find('.head').text())).toContain('key1')
 })
 
 it('shows what differs in one facet, or stands in one way, alone', async () => {
   const { view } = await shown(ForecastPage, {}, { at: `${there}&facet=key`, answers: FORECAST })
-  expect(view.findAll('.line.body').map((entry) => entry.find('button').text())).toEqual(['Second', 'Third'])
+  expect(view.findAll('.line.body').map((entry) => entry.find('button').text())).toEqual(['Third', 'Second'])
   const other = await shown(ForecastPage, {}, { at: `${there}&type=essay`, answers: FORECAST })
   expect(other.view.text()).toContain('No item is like that.')
   const refused = await shown(ForecastPage, {}, { at: `${there}&only=refused`, answers: FORECAST })
@@ -183,13 +189,32 @@ it('repairs one item from its pane, and says what that does to its marks', async
     name: 'turn:fill_in',
     label: 'Turn it into a fill-in',
     by_hand: false,
-    words: 'All probes earn the same.',
+    repair: true,
+    words: 'All responses earn the same.',
+    responses: [],
   }
   const answers = { ...FORECAST, 'POST /api/courses/1/forecast/item': { ...DETAIL, offers: [turn] } }
   const { view, asked } = await shown(ForecastPage, {}, { at: `${there}&item=3`, answers })
-  expect(view.find('.pane .offer').text()).toContain('All probes earn the same.')
+  expect(view.find('.pane .offer').text()).toContain('All responses earn the same.')
   await nth(view.findAll('.pane .offer button'), 0).trigger('click')
   await flushPromises()
   const sent = sure(asked.find((call) => call.path.endsWith('/repair')))
   expect(sent.body).toMatchObject({ items: [3], place: 'receiver', repair: 'turn:fill_in' })
+})
+
+it('shows what marks an item differently as what it is, response by response', async () => {
+  const turn = {
+    name: 'turn:multiple_choice',
+    label: 'Turn it into a multiple choice',
+    by_hand: false,
+    repair: false,
+    words: 'the whole key earns 100 % and 50 % then.',
+    responses: [{ response: 'the whole key', now: 1, then: 0.5 }],
+  }
+  const answers = { ...FORECAST, 'POST /api/courses/1/forecast/item': { ...DETAIL, offers: [turn] } }
+  const { view } = await shown(ForecastPage, {}, { at: `${there}&item=3`, answers })
+  const offer = view.find('.pane .offer')
+  expect(words(offer.text())).toContain('It will be marked differently.')
+  expect(offer.findAll('tbody td').map((cell) => cell.text())).toEqual(['the whole key', '100 %', '50 %'])
+  expect(offer.findAll('button').map((button) => button.text())).toContain('For this receiver all the same')
 })

@@ -41,6 +41,8 @@ const before = {
   size: 5000,
   created: '2026-09-01T10:00:00Z',
   totals,
+  for_students: totals,
+  for_you: { ...totals, lost: 0, same: 4 },
   file_name: 'w.docx',
   made_as: 'for students',
 }
@@ -134,23 +136,24 @@ const ITEMS = [
 ]
 
 async function ledger(more = {}, quizzes: unknown[] = []) {
-  const answer = { ...before, totals, ledger: { items: ITEMS, only_in_a: [], only_in_b: [], totals, quizzes }, ...more }
+  const ledger = { items: ITEMS, only_in_a: [], only_in_b: [], totals, for_students: totals, for_you: totals, quizzes }
+  const answer = { ...before, totals, ledger, ...more }
   return shown(Ledger, {}, { at: '/c/1/hand-off/8', answers: { 'GET /api/handoffs/8': answer } })
 }
 
 it('shows the ledger item by item, and only what was lost where that is asked', async () => {
   const { view } = await ledger()
   expect(view.text()).toContain('look before you hand it on')
-  expect(view.findAll('.line.body').map((row) => row.find('button').text())).toEqual(['First', 'Second', 'Third'])
+  expect(view.findAll('.line.body').map((row) => row.find('button').text())).toEqual(['Second', 'Third', 'First'])
   await sure(view.findAll('.totals button').find((button) => button.text().includes('lost'))).trigger('click')
   expect(view.findAll('.line.body').map((row) => row.find('button').text())).toEqual(['Second'])
 })
 
 it('says what differs, on both sides', async () => {
   const { view } = await ledger()
-  await nth(view.findAll('.line.body'), 1).trigger('click')
-  expect(words(view.find('.notes').text())).toContain('The key did not come over.meantclayread backnothing')
   await nth(view.findAll('.line.body'), 0).trigger('click')
+  expect(words(view.find('.notes').text())).toContain('The key did not come over.meantclayread backnothing')
+  await nth(view.findAll('.line.body'), 2).trigger('click')
   expect(view.find('.notes').text()).toContain('Every facet is the same')
 })
 

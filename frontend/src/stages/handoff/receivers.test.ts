@@ -20,6 +20,8 @@ const line = {
   label: 'Sheet',
   because: 'The only format that it takes.',
   totals,
+  for_students: totals,
+  for_you: { ...totals, changed: 0, kept: 4 },
   files: 1,
   worded: 0,
   facets: { key: { same: 3, changed: 1 }, stem: { same: 4 } },
@@ -78,7 +80,7 @@ it('shows each receiver as soon as it is known, and the others as being worked o
   const rows = view.findAll('.side tbody tr')
   expect(words(nth(rows, 0).text())).toContain('working it out')
   expect(words(nth(rows, 1).text())).toContain('Sheet The only format that it takes.')
-  expect(nth(rows, 1).text()).toContain('Otherwise there: key of 1')
+  expect(nth(rows, 1).text()).toContain('Different for students: key of 1')
   expect(nth(rows, 1).find('.refused').text()).toContain('2 refused')
   expect(nth(rows, 1).find('.look a').attributes('href')).toBe('/c/1/hand-off/forecast?what=pool-2&receiver=board')
 })
@@ -141,6 +143,8 @@ const HANDED = {
   size: 5000,
   created: '2026-09-01T10:00:00Z',
   totals: { same: 3, recast: 0, changed: 1, lost: 0, added: 0 },
+  for_students: { same: 3, recast: 0, changed: 1, lost: 0, added: 0 },
+  for_you: { same: 4, recast: 0, changed: 0, lost: 0, added: 0 },
   sound: false,
   file_name: 'w.zip',
   receiver: 'board',
@@ -194,6 +198,8 @@ it('says of two hand-offs what was meant then and now, the older first', async (
     ...HANDED.ledger,
     items: [{ a: 'i1', b: 'i1', title: 'First', facets: { stem: 'changed' }, notes: [] }],
     totals: { changed: 1 },
+    for_students: { changed: 1 },
+    for_you: {},
   }
   const answers = {
     'GET /api/handoffs/8': HANDED,

@@ -17,6 +17,9 @@ export interface Line {
   label: string
   because: string
   totals: Record<Standing, number>
+  /** The same items counted by what students see and are marked by, and by what only the instructor sees. */
+  for_students: Record<Standing, number>
+  for_you: Record<Standing, number>
   files: number
   worded: number
   facets: Record<string, Record<string, number>>
@@ -35,15 +38,30 @@ interface Head {
   receivers: number
 }
 
+function facetSums(lines: Line[]): Line['facets'] {
+  const found: Line['facets'] = {}
+  for (const line of lines)
+    for (const [facet, sums] of Object.entries(line.facets))
+      for (const [verdict, count] of Object.entries(sums)) {
+        const entry = (found[facet] ??= {})
+        entry[verdict] = (entry[verdict] ?? 0) + count
+      }
+  return found
+}
+
 /** Lines of the same receiver for several things that are handed on, as one. */
 function together(lines: Line[]): Line {
   const [first] = lines as [Line]
-  const totals = Object.fromEntries(
-    STANDINGS.map((name) => [name, lines.reduce((sum, line) => sum + line.totals[name], 0)]),
-  ) as Line['totals']
+  const sums = (of: 'totals' | 'for_students' | 'for_you') =>
+    Object.fromEntries(
+      STANDINGS.map((name) => [name, lines.reduce((sum, line) => sum + line[of][name], 0)]),
+    ) as Line['totals']
   return {
     ...first,
-    totals,
+    totals: sums('totals'),
+    for_students: sums('for_students'),
+    for_you: sums('for_you'),
+    facets: facetSums(lines),
     quizzes: lines.flatMap((line) => line.quizzes),
     worded: lines.reduce((sum, line) => sum + line.worded, 0),
     label: [...new Set(lines.map((line) => line.label))].join(', '),

@@ -172,7 +172,10 @@ async function done(): Promise<void> {
             >, {{ told.same.toLocaleString('en') }} {{ told.same === 1 ? 'is' : 'are' }} so already</template
           >.
         </p>
-        <ul v-if="told.stays.length || told.goes.length">
+        <ul v-if="told.stays.length || told.goes.length || told.marks.length">
+          <li v-for="entry in told.marks" :key="entry.what" class="signal">
+            {{ items(entry.count) }} will be marked differently: {{ entry.what }}
+          </li>
           <li v-for="entry in told.stays" :key="entry.what" class="signal">
             {{ items(entry.count) }} {{ entry.count === 1 ? 'stays' : 'stay' }}: {{ entry.what }}
           </li>

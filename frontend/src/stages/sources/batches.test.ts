@@ -13,7 +13,7 @@ const batch = { id: 4, name: 'Ground Beneath' }
 const odd = finding({
   code: 'points-odd',
   message: 'All 6 items have 100 points.',
-  ways: [{ name: 'points-to-1', label: 'Set points to 1', for_all: true }],
+  ways: [{ name: 'points-to-1', label: 'Set points to 1', for_all: true, marks: '' }],
 })
 const SOURCES = [
   source({ id: 1, batch, findings: [odd] }),

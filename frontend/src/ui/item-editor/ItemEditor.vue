@@ -140,6 +140,7 @@ defineExpose({ forget })
       Now {{ WORDS.types[draft.type ?? ''] }}.
       <template v-if="retyped.stays.length">Stays: {{ retyped.stays.join(', ') }}.</template>
       <strong v-if="retyped.goes.length"> Goes: {{ retyped.goes.join(', ') }}.</strong>
+      <strong v-if="retyped.marks"> Marked differently: {{ retyped.marks }}</strong>
       <button type="button" class="link-button" @click="backToType">
         Back to {{ WORDS.types[retyped.before.type ?? ''] }}
       </button>

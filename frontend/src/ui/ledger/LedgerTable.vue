@@ -7,18 +7,25 @@ import type { Schemas } from '@/api/client'
 import { WORDS } from '../words'
 
 import VerdictMark from './VerdictMark.vue'
-import { worstOf } from './verdicts'
+import { forStudents, forYou, worstFirst, worstOf } from './verdicts'
 
 type Entry = Schemas['LedgerItem'] | Schemas['LedgerQuiz']
 
 /** A ledger: its quizzes, its items facet by facet, and what differs in the one that is open; `sides` are what the two are called. */
 const props = defineProps<{ ledger: Schemas['Ledger']; sides: [string, string] }>()
-const only = ref('')
+/** What is shown alone: a verdict, of what students see or of what only the instructor sees. */
+const only = ref<{ side: 'students' | 'you'; verdict: string }>()
 const open = ref<Entry>()
 const home = ref<HTMLElement>()
-const rows = computed(() =>
-  (props.ledger.items ?? []).filter((entry) => !only.value || worstOf(entry.facets) === only.value),
-)
+const SIDES = {
+  students: { label: 'What students see and how it is marked', worst: forStudents },
+  you: { label: 'Only you see', worst: forYou },
+}
+const ordered = computed(() => worstFirst(props.ledger.items ?? []))
+const rows = computed(() => {
+  const wanted = only.value
+  return wanted ? ordered.value.filter((entry) => SIDES[wanted.side].worst(entry) === wanted.verdict) : ordered.value
+})
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
@@ -27,7 +34,9 @@ const virtual = useVirtualizer(
     overscan: 20,
   })),
 )
-const count = (verdict: string) => props.ledger.totals?.[verdict as keyof Schemas['Totals']] ?? 0
+const sums = { students: () => props.ledger.for_students, you: () => props.ledger.for_you }
+const count = (side: keyof typeof SIDES, verdict: string) => sums[side]()?.[verdict as keyof Schemas['Totals']] ?? 0
+const isOnly = (side: string, verdict: string) => only.value?.side === side && only.value.verdict === verdict
 const quizzes = computed(() => props.ledger.quizzes ?? [])
 /** The facets of a quiz that differ, in words. */
 const differing = (quiz: Schemas['LedgerQuiz']) =>
@@ -52,18 +61,33 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
       </div>
     </section>
     <nav class="totals" aria-label="Show only">
-      <button type="button" :class="{ here: !only }" @click="only = ''">all {{ ledger.items?.length }}</button>
-      <template v-for="verdict in WORDS.verdicts" :key="verdict">
-        <button v-if="count(verdict)" type="button" :class="{ here: only === verdict }" @click="only = verdict">
-          <VerdictMark :verdict="verdict" :count="count(verdict)" />
-        </button>
-      </template>
+      <button type="button" :class="{ here: !only }" @click="only = undefined">all {{ ledger.items?.length }}</button>
+      <span v-for="(entry, side) in SIDES" :key="side" class="side" :class="side">
+        <span class="label">{{ entry.label }}</span>
+        <template v-for="verdict in WORDS.verdicts" :key="verdict">
+          <button
+            v-if="count(side, verdict)"
+            type="button"
+            :class="{ here: isOnly(side, verdict) }"
+            @click="only = { side, verdict }"
+          >
+            <VerdictMark :verdict="verdict" :count="count(side, verdict)" />
+          </button>
+        </template>
+      </span>
     </nav>
     <div class="panes" :class="{ reading: open }">
       <div ref="home" class="table" role="grid" aria-label="Ledger" tabindex="0">
         <div class="line head" role="row">
           <span role="columnheader">Item</span>
-          <span v-for="facet in WORDS.facets" :key="facet" role="columnheader" class="facet">{{ facet }}</span>
+          <span
+            v-for="facet in WORDS.facets"
+            :key="facet"
+            role="columnheader"
+            class="facet"
+            :class="{ own: WORDS.own_facets.includes(facet) }"
+            >{{ facet }}</span
+          >
         </div>
         <div :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
           <div
@@ -80,7 +104,13 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
                 {{ rows[row.index]!.title }}
               </button>
             </span>
-            <span v-for="facet in WORDS.facets" :key="facet" role="gridcell" class="facet">
+            <span
+              v-for="facet in WORDS.facets"
+              :key="facet"
+              role="gridcell"
+              class="facet"
+              :class="{ own: WORDS.own_facets.includes(facet) }"
+            >
               <VerdictMark :verdict="verdictOf(rows[row.index]!, facet)" />
             </span>
           </div>
