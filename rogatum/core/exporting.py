@@ -14,7 +14,7 @@ from rogatum.core.findings.contents import MEDIA_MISSING
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, Item, Preserved, parts
-from rogatum.core.quizzes.worth import worth_on_items
+from rogatum.core.quizzes.worth import with_order_of_quizzes, worth_on_items
 from rogatum.core.rescuing import written_without_damage
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
 
@@ -119,6 +119,8 @@ def export_bank(
     meant = bank.model_copy(update={"items": [known.get(item.id, item) for item in bank.items]})
     if room.points_on_items:
         bank, meant = worth_on_items(bank), worth_on_items(meant)
+    if entry.carries.choice_order and "shuffle_choices" not in entry.carries.settings:
+        bank = with_order_of_quizzes(bank)
     _must_be_offered(entry, options)
     written = written_without_damage(
         bank, media, lambda some, held: _write(entry, some, held, options), lambda held: _with_media(bank, held)

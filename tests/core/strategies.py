@@ -113,13 +113,20 @@ def _multiple_choice(draw, carries, common) -> Item:
     credits = [0.0, 0.5, *([-0.25] if carries.below_zero or carries.per_choice else [])]
     partial = draw(st.sampled_from(credits)) if carries.partial_credit else 0.0
     weights = draw(st.permutations([1.0, 0.0, partial]))
-    return MultipleChoice(**common, choices=draw(choices(carries, weights)))
+    return MultipleChoice(**common, choices=draw(choices(carries, weights)), shuffle=_order(draw, carries))
+
+
+def _order(draw, carries) -> bool | None:
+    """Whether choices may be shuffled; a format that has to say it cannot leave it open."""
+    if not carries.choice_order:
+        return None
+    return draw(st.booleans() if "order-not-set" in carries.otherwise else st.sampled_from([None, True, False]))
 
 
 def _multiple_response(draw, carries, common) -> Item:
     if carries.all_or_nothing and (not carries.per_choice or draw(st.booleans())):
         picked = draw(choices(carries, draw(st.permutations([0.5, 0.5, 0.0, 0.0]))))
-        return MultipleResponse(**common, scoring="all_or_nothing", choices=picked)
+        return MultipleResponse(**common, scoring="all_or_nothing", choices=picked, shuffle=_order(draw, carries))
     picked = draw(choices(carries, draw(st.permutations([0.5, 0.25, 0.25, -0.5]))))
     return MultipleResponse(**common, scoring="per_choice", choices=picked, lowest=_lowest(draw, carries))
 
@@ -211,7 +218,7 @@ def _matching(draw, carries, common) -> Item:
     unequal = carries.part_scoring and scoring == "per_part" and draw(st.booleans())
     shares = [0.5, 0.25, 0.25] if unequal else [None] * 3
     pairs = [Pair(left=left, right=right, share=share) for left, right, share in zip(lefts, rights, shares, strict=False)]
-    return Matching(**common, pairs=pairs, distractors=rights[3:], scoring=scoring)
+    return Matching(**common, pairs=pairs, distractors=rights[3:], scoring=scoring, shuffle=_order(draw, carries))
 
 
 def _ordering(draw, carries, common) -> Item:

@@ -96,7 +96,12 @@ BODIES = {
     ("post", "/courses/{course_id}/forecast"): {"what": {}, "receivers": ["live-board"]},
     ("post", "/courses/{course_id}/forecast/matrix"): {"what": {}, "receiver": "live-board"},
     ("post", "/courses/{course_id}/forecast/item"): {"what": {}, "receiver": "live-board", "item": "{item_id}"},
-    ("post", "/courses/{course_id}/forecast/repair"): {"what": {}, "receiver": "written-numbers", "repair": "turn:fill_in", "items": [4]},
+    ("post", "/courses/{course_id}/forecast/repair"): {
+        "what": {},
+        "receiver": "written-numbers",
+        "repair": "turn:fill_in",
+        "items": [4],
+    },
     ("put", "/courses/{course_id}/wordings/{receiver}/{item_id}"): {"item": ITEM},
     ("post", "/courses/{course_id}/hand-on"): {"what": [{}], "receivers": [{"receiver": "whole-shelf"}]},
     ("post", "/receivers"): {"sheet": SHEET},

@@ -139,7 +139,24 @@ def _choices(a: Item, b: Item, _sides: Sides) -> Judgement:
         return Judgement("recast", "choices-order", "The choices stand in another order.", _shown(texts_a), _shown(texts_b))
     if texts_a and len(texts_b) < len(texts_a):
         return Judgement("lost", "choices-lost", "Choices did not come over.", _shown(texts_a), _shown(texts_b))
-    return compared(texts_a, texts_b, "The choices", "choices", _shown)
+    judged = compared(texts_a, texts_b, "The choices", "choices", _shown)
+    return judged if judged.verdict != "same" else _may_be_shuffled(a, b)
+
+
+_MAY = {None: "not set", True: "they may be shuffled", False: "they stay in this order"}
+
+
+def _may_be_shuffled(a: Item, b: Item) -> Judgement:
+    """Whether the choices may stand in another order for each student: not set is not the same as no."""
+    said = [parts.own_order(item) for item in (a, b)]
+    if said[0] == said[1] or not {a.type, b.type} <= set(parts.WITH_ORDER):
+        return SAME
+    shown = [_MAY[value] for value in said]
+    if said[0] is None:
+        return Judgement("added", "shuffling-added", "Whether the choices may be shuffled was not set, and is.", *shown)
+    if said[1] is None:
+        return Judgement("lost", "shuffling-lost", "Whether the choices may be shuffled did not come over.", *shown)
+    return Judgement("changed", "shuffling-changed", "Whether the choices may be shuffled differs.", *shown)
 
 
 def _key(a: Item, b: Item, sides: Sides) -> Judgement:

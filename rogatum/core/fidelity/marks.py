@@ -54,6 +54,10 @@ _NOT_BY_PERSON = Marks(False, "A person marked it, and its key does now.", "not 
 _MADE_UP = Marks(False, "It has a key that was not there.", "a key that was not there")
 _BY_WHAT_IT_IS: tuple[tuple[Callable[[Item, Item], bool], Marks], ...] = (
     (lambda a, b: parts.is_question(a) and not parts.is_question(b), Marks(False, "It asks nothing.", "nothing to answer")),
+    (
+        lambda a, b: parts.is_question(b) and not parts.is_question(a),
+        Marks(False, "It asked nothing before.", "something to answer"),
+    ),
     (lambda a, b: _by_person(a) and _by_person(b), ALIKE),
     (lambda _, b: _by_person(b), Marks(False, "A person marks it there.", "marked by a person")),
     (lambda a, b: parts.has_key(a) and not parts.has_key(b), _GONE),

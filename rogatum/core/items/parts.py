@@ -456,6 +456,15 @@ TRAITS: ByType[Traits] = ByType(
 )
 
 
+# The types whose choices may stand in another order for each student.
+WITH_ORDER: tuple[ItemType, ...] = ("multiple_choice", "multiple_response", "matching")
+
+
+def own_order(item: Item) -> bool | None:
+    """Whether an item's choices may be shuffled, as it says itself; None where it does not, and the quiz decides."""
+    return getattr(item, "shuffle", None)
+
+
 def is_question(item: Item) -> bool:
     return TRAITS.of(item).question
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from rogatum.core.items import Bank, Item, ItemType
-from rogatum.core.items.parts import is_question_type
+from rogatum.core.items.parts import is_question_type, own_order
 from rogatum.core.quizzes.criteria import Condition, Draw, Facets, meets
 from rogatum.core.quizzes.model import Part
 from rogatum.core.quizzes.timing import load_of_item, seconds_of
@@ -69,10 +69,14 @@ def is_drawn(item_type: ItemType, where: Iterable[Condition], facets: Facets) ->
 
 @dataclass(frozen=True)
 class Catalogue:
-    """Single items by their ids, and pools by their paths with what lies in each."""
+    """Single items by their ids, and pools by their paths with what lies in each.
+
+    `own_order` says of items that set it themselves whether their choices may be shuffled, whatever a quiz says.
+    """
 
     items: Mapping[str, Lot] = field(default_factory=dict)
     pools: Mapping[Path, Sequence[Lot]] = field(default_factory=dict)
+    own_order: Mapping[str, bool] = field(default_factory=dict)
 
     def given_by(self, part: Part) -> list[Lot]:
         """What a part can give: its fixed items, each for itself, or what its draw is from."""
@@ -84,6 +88,11 @@ class Catalogue:
         lots = (lot for path, held in self.pools.items() if draw.holds(path) for lot in held)
         asked = (lot.without(never) for lot in lots if is_drawn(lot.type, draw.where, lot.facets))
         return [lot for lot in asked if lot.ids]
+
+    def overriding(self, parts: Iterable[Part], shuffled: bool) -> int:
+        """How many items that parts can give shuffle their choices although a quiz does not, or the other way round."""
+        given = {key for part in parts for key in ids_of(self.given_by(part))}
+        return sum(self.own_order.get(key, shuffled) != shuffled for key in given)
 
     @cached_property
     def by_id(self) -> Mapping[str, Lot]:
@@ -105,7 +114,8 @@ def catalogue_of(bank: Bank) -> Catalogue:
     pools: dict[Path, list[Lot]] = {}
     for lot in items.values():
         pools.setdefault(lot.path, []).append(lot)
-    return Catalogue(items, pools)
+    said = {item.id: own_order(item) for item in bank.items}
+    return Catalogue(items, pools, {key: mixed for key, mixed in said.items() if mixed is not None})
 
 
 def ids_of(lots: Iterable[Lot]) -> Iterator[str]:

@@ -34,6 +34,7 @@ class _Case:
     quiz: Quiz
     given: Sequence[GivenPart]
     zone: tzinfo
+    catalogue: Catalogue
 
     @property
     def settings(self) -> Settings:
@@ -69,19 +70,19 @@ def _key_while_writing(case: _Case) -> Iterator[Doubt]:
         first = _first_shown(release_of(settings, name), case.everybody)
         if first is None or _as_usual(settings, name):
             continue
-        thing = RELEASED_WORDS[name]
+        thing, when = RELEASED_WORDS[name], _when(release_of(settings, name), first, case)
         if last is None:
             yield Doubt(
                 f"{name}-while-open",
                 name,
-                f"Students see {thing} {_when(first, case)}, and the quiz never closes: others still write.",
+                f"Students see {thing} {when}, and the quiz never closes: others still write.",
                 "Set a closing time, and show it after that.",
             )
         elif first is _AT_ONCE or first < last[1]:
             yield Doubt(
                 f"{name}-while-open",
                 name,
-                f"Students see {thing} {_when(first, case)}, and {last[0]} can write until {case.moment(last[1])}.",
+                f"Students see {thing} {when}, and {last[0]} can write until {case.moment(last[1])}.",
                 f"Show {thing} from {case.moment(last[1])} on.",
                 {name: last[1]},
             )
@@ -106,8 +107,10 @@ def _first_shown(release: Release, everybody: Sequence[tuple[str, Terms]]) -> da
     return _AT_ONCE
 
 
-def _when(first: datetime, case: _Case) -> str:
-    return "as soon as they have handed in" if first is _AT_ONCE else f"from {case.moment(first)} on"
+def _when(release: Release, first: datetime, case: _Case) -> str:
+    if first is not _AT_ONCE:
+        return f"from {case.moment(first)} on"
+    return "after their last attempt" if release == "after the last attempt" else "as soon as they have handed in"
 
 
 def _key_after_first(case: _Case) -> Iterator[Doubt]:
@@ -279,6 +282,28 @@ def _no_way_back_shuffled(case: _Case) -> Iterator[Doubt]:
         )
 
 
+# What items do that set the order of their choices themselves, where the quiz shuffles and where it does not: of one, of several.
+_OWN_ORDER = {
+    True: ("keeps its choices in order", "keep their choices in order"),
+    False: ("shuffles its choices", "shuffle their choices"),
+}
+
+
+def _order_overridden(case: _Case) -> Iterator[Doubt]:
+    shuffled = case.settings.shuffle_choices
+    if shuffled is None:
+        return
+    count = case.catalogue.overriding(case.quiz.parts, shuffled)
+    if count:
+        one, many = _OWN_ORDER[shuffled]
+        yield Doubt(
+            "choices-by-items",
+            "shuffle_choices",
+            f"{count_words(count, 'item')} of this quiz {one if count == 1 else many}, whatever is set here.",
+            "Change the shuffling of these items in their pools, or leave it.",
+        )
+
+
 def _no_time(case: _Case) -> Iterator[Doubt]:
     settings = case.settings
     if settings.time_up and not settings.time_limit:
@@ -319,11 +344,12 @@ RULES: tuple[Callable[[_Case], Iterator[Doubt]], ...] = (
     _long_sitting,
     _whole_pools,
     _no_way_back_shuffled,
+    _order_overridden,
     _no_time,
 )
 
 
 def second_look(quiz: Quiz, catalogue: Catalogue, zone: tzinfo) -> list[Doubt]:
     """What of a quiz is worth a second look, the weightiest first."""
-    case = _Case(quiz, given_parts(quiz, catalogue), zone)
+    case = _Case(quiz, given_parts(quiz, catalogue), zone, catalogue)
     return [doubt for rule in RULES for doubt in rule(case)]

@@ -55,7 +55,7 @@ def in_words(quiz: Quiz, catalogue: Catalogue, zone: tzinfo) -> list[Told]:
     matters: dict[str, Iterable[str]] = {
         "What": [_what(quiz, catalogue), *_code(settings)],
         "When": [*_when(settings, zone), *_others(settings, zone)],
-        "How": _how(settings),
+        "How": [*_how(settings), *_own_orders(quiz, catalogue)],
         "Afterwards": _afterwards(settings, zone),
     }
     return [Told(matter, sentences) for matter, said in matters.items() if (sentences := list(said))]
@@ -98,7 +98,7 @@ def _when(settings: Settings, zone: tzinfo) -> Iterator[str]:
         yield {
             "refused": "Late work is not taken.",
             "with a deduction": f"Each late day costs {(settings.late_deduction or 0) * 100:g} % of the marks.",
-        }.get(settings.late or "", "Late work is taken.")
+        }.get(settings.late or "", "Late work is taken." if settings.late else "What happens to late work is not set; it is taken.")
 
 
 def _window(window: Window, zone: tzinfo) -> str:
@@ -154,6 +154,15 @@ def _orders(settings: Settings) -> Iterator[str]:
     if mixed:
         said = listed(mixed)
         yield f"{said[0].upper()}{said[1:]} come in an order of each student's own."
+
+
+def _own_orders(quiz: Quiz, catalogue: Catalogue) -> Iterator[str]:
+    """What of the order of choices its items say otherwise."""
+    shuffled = quiz.settings.shuffle_choices
+    count = 0 if shuffled is None else catalogue.overriding(quiz.parts, shuffled)
+    if count:
+        kept = "stay in order" if shuffled else "are shuffled"
+        yield f"The choices of {count_words(count, 'item')} {kept}, whatever the quiz says: the items set that themselves."
 
 
 def _afterwards(settings: Settings, zone: tzinfo) -> Iterator[str]:

@@ -1,4 +1,4 @@
-"""What an item is worth: its own points, or what its part of a quiz says."""
+"""What an item is worth, and in which order its choices come: as it says itself, or as its quiz does."""
 
 from __future__ import annotations
 
@@ -57,6 +57,25 @@ def worth_on_items(bank: Bank) -> Bank:
     items = [item.model_copy(update={"points": worth[item.id]}) if item.id in worth else item for item in bank.items]
     quizzes = [quiz.model_copy(update={"parts": list(map(pinned, quiz.parts))}) for quiz in bank.quizzes]
     return bank.model_copy(update={"items": items, "quizzes": quizzes})
+
+
+def with_order_of_quizzes(bank: Bank) -> Bank:
+    """The bank for formats where items alone say whether their choices are shuffled: what they leave to quizzes is as these say.
+
+    Where two quizzes say it differently of one item, it stays as it is.
+    """
+    stock, said = Stock(bank), defaultdict[str, set[bool | None]](set)
+    for quiz in bank.quizzes:
+        for key in {key for part in quiz.parts for key in stock.given_by(part)}:
+            said[key].add(quiz.settings.shuffle_choices)
+    alone = {key: values.pop() for key, values in said.items() if len(values) == 1}
+
+    def ordered(item: Item) -> Item:
+        mixed = alone.get(item.id)
+        wanted = mixed is not None and item.type in parts.WITH_ORDER and parts.own_order(item) is None
+        return item.model_copy(update={"shuffle": mixed}) if wanted else item
+
+    return bank.model_copy(update={"items": list(map(ordered, bank.items))})
 
 
 def facets_of(item: Item) -> Facets:

@@ -15,6 +15,7 @@ from rogatum.core.fidelity.items import Facet
 from rogatum.core.formats import Carries, Format, format_named
 from rogatum.core.items import ItemType
 from rogatum.core.items.parts import TRAITS
+from rogatum.core.receivers.features import ORDERED
 
 Verdicts = dict[Facet, Verdict]
 
@@ -82,6 +83,8 @@ RULES: dict[str, Rule] = {
     "each-part@ordering": Rule(lambda c: not c.part_scoring, MARKED, "marks for each place of an order"),
     "shares@matching": Rule(lambda c: not c.part_scoring, MARKED, "pairs that earn differently"),
     "shares@cloze": Rule(lambda c: not c.part_scoring, KEYED, "blanks that earn differently"),
+    ORDERED: Rule(lambda c: True, {"choices": "added"}, "the order of choices in a quiz: each item has it"),
+    "order-set": Rule(lambda c: not c.choice_order, {"choices": "lost"}, "the order of choices"),
     "choice-blank": Rule(lambda c: not c.choice_blanks, {}, "blanks with choices of their own", refused=True),
     "model-answer": Rule(lambda c: not c.sample_answer, {"key": "lost"}, "model answers"),
     "rubric": Rule(lambda c: not c.sample_answer, {"feedback": "lost"}, "rubrics"),
@@ -117,10 +120,11 @@ def _said_otherwise(entry: Format, feature: str, item_type: ItemType) -> Reactio
     if verdicts == {"type": "lost"}:
         return Reaction(message=f"{entry.label} {_written_otherwise(feature)}.", refused=True)
     adds = set(verdicts.values()) == {"added"}
-    words = "writes points where none are said" if adds else _written_otherwise(feature)
+    words = _ADDED.get(feature, "writes points where none are said") if adds else _written_otherwise(feature)
     return Reaction(dict(verdicts), f"{entry.label} {words}.", gone=not adds)  # type: ignore[arg-type]
 
 
+_ADDED = {"order-not-set": "has to say whether choices may be shuffled, and says no where nothing is set"}
 # What formats make of features that no rule is about.
 _OTHERWISE = {
     "no-key": "has another form for what has no key",

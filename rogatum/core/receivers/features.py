@@ -38,6 +38,8 @@ from rogatum.core.items.walking import each_content
 
 _GLUED = re.compile(r"\w<span data-blank|data-blank=\"[^\"]*\"></span>\w")
 MODEL_ANSWER = "model-answer"
+# What is told of an item by its quiz: that its choices are shuffled, or that they are not.
+ORDERED = "order-by-quiz"
 # Types that have no key at all.
 _WITHOUT_KEY = frozenset({"essay", "information", "preserved"})
 
@@ -129,6 +131,8 @@ def _places(item: Item, around: Surroundings) -> Iterator[str]:
         yield "no-key"
     if keyless and any(item.feedback.get(side) for side in ("correct", "incorrect")):
         yield "keyless-feedback"
+    if item.type in parts.WITH_ORDER:
+        yield "order-not-set" if parts.own_order(item) is None else "order-set"
     if item.stimulus:
         yield "passage"
     path = around.paths.get(item.id, ())
@@ -146,8 +150,6 @@ def _of_one(item: MultipleChoice) -> Iterator[str]:
         yield "part-marks"
     if any(choice.weight < 0 for choice in item.choices):
         yield "below-zero"
-    if item.shuffle is False:
-        yield "in-order"
     if any(not plain_text(choice.content) for choice in item.choices):
         yield "bare-picture"
 
@@ -158,8 +160,6 @@ def _of_several(item: MultipleResponse) -> Iterator[str]:
         yield "one-right"
     if item.lowest != 0:
         yield "no-lowest"
-    if item.shuffle is False:
-        yield "in-order"
     if any(not plain_text(choice.content) for choice in item.choices):
         yield "bare-picture"
 

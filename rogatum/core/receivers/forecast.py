@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -23,11 +23,11 @@ from rogatum.core.fidelity.quizzes import LedgerQuiz
 from rogatum.core.formats import format_named
 from rogatum.core.items import Bank, Item, ItemType, parts
 from rogatum.core.items.parts import TRAITS
-from rogatum.core.quizzes.worth import worth_on_items
+from rogatum.core.quizzes.worth import with_order_of_quizzes, worth_on_items
 from rogatum.core.receivers.arriving import TOLD_BY_FEATURES, as_it_arrives
 from rogatum.core.receivers.by_format import Reaction, left_out, reaction_of
 from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
-from rogatum.core.receivers.features import MODEL_ANSWER, Features, features_of
+from rogatum.core.receivers.features import MODEL_ANSWER, ORDERED, Features, features_of
 from rogatum.core.receivers.quizzes import Arrival, forecast_quizzes
 from rogatum.core.receivers.sheet import FEEDBACK_KINDS, Sheet
 from rogatum.core.receivers.survey import Survey
@@ -144,6 +144,7 @@ class _Walk:
         self.room = room_of(self.entry, survey.bank)
         self.written: set[str] = set()
         self.meant = self._with_worth(survey.bank)
+        self._ordered = self._ordered_by_quizzes()
         # What was meant before any item was written otherwise: all that arrives is held against this.
         self.own = self._with_worth(survey.bank.model_copy(update={"items": survey.meant()})) if survey.before else self.meant
         self.points: dict[str, float | None] = {}
@@ -155,6 +156,14 @@ class _Walk:
 
     def _with_worth(self, bank: Bank) -> Bank:
         return worth_on_items(bank) if self.room.points_on_items else bank
+
+    def _ordered_by_quizzes(self) -> frozenset[int]:
+        """The places of items whose order is written with them, since the format has no place for it in a quiz."""
+        carries, bank = self.entry.carries, self.survey.bank
+        if not carries.choice_order or "shuffle_choices" in carries.settings or not bank.quizzes:
+            return frozenset()
+        made = zip(bank.items, with_order_of_quizzes(bank).items, strict=True)
+        return frozenset(place for place, (item, ordered) in enumerate(made) if item is not ordered)
 
     def item(self, place: int) -> ForecastItem:
         item, name = self.survey.bank.items[place], self.survey.names[place]
@@ -177,12 +186,21 @@ class _Walk:
         item = self.survey.bank.items[place]
         title = (item.title, *item.metadata.get("outcome", [])) if self._titles_matter else ()
         lengths = (features.stem > self._most[0], features.choice > self._most[1], features.choices > self._most[2])
-        return (features.type, features.held, own, self.survey.paths[place], title, lengths, features.pictures)
+        return (
+            features.type,
+            features.held,
+            place in self._ordered,
+            own,
+            self.survey.paths[place],
+            title,
+            lengths,
+            features.pictures,
+        )
 
     def _worked_out(self, place: int) -> tuple[_Fate, bool]:
         """What becomes of an item, and whether of each like it."""
         item, features = self.survey.bank.items[place], self.survey.features[place]
-        passed = self._by_format(features)
+        passed = self._by_format(features if place not in self._ordered else replace(features, held=features.held | {ORDERED}))
         if passed.refused:
             return _Fate(_ALL_LOST, passed.notes, refused=True, written=False), True
         state = _State(self.sheet, item, passed, features)
@@ -347,7 +365,8 @@ class _State:
     ) -> None:
         if verdict == "same":
             return
-        if verdict == "lost" and self.facets.get(facet) == "added":
+        # Choices that go are others than the order that came.
+        if verdict == "lost" and self.facets.get(facet) == "added" and facet != "choices":
             # What had come with something else went again.
             del self.facets[facet]
             self.notes = [told for told in self.notes if told.facet != facet]

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 
 from django.db.models import Aggregate, Avg, CharField, Count, Q, QuerySet
 
+from rogatum.core.items.parts import WITH_ORDER
 from rogatum.core.quizzes.attempt import Shared
 from rogatum.core.quizzes.catalogue import Catalogue, Lot, Path
 from rogatum.core.quizzes.criteria import Draw
@@ -62,7 +63,20 @@ def catalogue_for(quizzes: Iterable[CoreQuiz], course: Course | int, tree: PoolT
         for pool, kind, points, outcome, difficulty, ids, time, length in groups.values_list(*KIND, "ids", "time", "length"):
             lot = _lot(tuple(ids.split(",")), kind, points, outcome, difficulty, time, length, tree.path(pool))
             pools[lot.path].append(lot)
-    return Catalogue(_singles({key for quiz in quizzes for key in quiz.item_ids()}, course, tree), pools)
+    fixed = {key for quiz in quizzes for key in quiz.item_ids()}
+    return Catalogue(_singles(fixed, course, tree), pools, _own_orders(quizzes, course, tree))
+
+
+def _own_orders(quizzes: Iterable[CoreQuiz], course: Course | int, tree: PoolTree) -> dict[str, bool]:
+    """Of items of quizzes that say whether choices are shuffled, what those say that set it themselves."""
+    asked = [quiz for quiz in quizzes if quiz.settings.shuffle_choices is not None]
+    if not asked:
+        return {}
+    pools = pools_of(draws_of(asked), tree)
+    where = Q() if pools is None else Q(pk__in=[int(key) for quiz in asked for key in quiz.item_ids()]) | Q(pool_id__in=pools)
+    said = Q(body__shuffle=True) | Q(body__shuffle=False)
+    rows = Item.objects.filter(where, said, course=course, type__in=WITH_ORDER).order_by()
+    return {str(key): mixed for key, mixed in rows.values_list("id", "body__shuffle")}
 
 
 def _singles(keys: set[str], course: Course | int, tree: PoolTree) -> dict[str, Lot]:

@@ -19,6 +19,8 @@ _MARKED_BY_A_PERSON = (
     "each-part",
     "shares",
     "alt",
+    # What stands on paper stands in one order.
+    "order-set",
 )
 CARRIES = Carries(
     types=HELD,

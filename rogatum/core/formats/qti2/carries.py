@@ -13,6 +13,8 @@ CARRIES = replace(
     otherwise={
         **dict.fromkeys([f"no-points@{name}" for name in sorted(EVERYTHING.types - {"information", "essay"})], {"points": "added"}),
         **dict.fromkeys(["keyless-feedback@multiple_response", "keyless-feedback@cloze"], {"feedback": "recast"}),
+        # Each interaction has to say it: what nobody set is written as the order in which they stand.
+        "order-not-set": {"choices": "added"},
         "unit": {"key": "lost"},
         "best-feedback": {"feedback": "recast"},
     },

@@ -61,6 +61,8 @@ class Carries:
     contains: bool = False
     case: bool = False
     choice_blanks: bool = False
+    # Whether an item can say that its choices may be shuffled, or that they may not.
+    choice_order: bool = _trait("the order of choices")
     sample_answer: bool = False
     # Whether a quiz has a place; an item in it other points than alone, and others in each place where it stands; several
     # parts, instructions before them, and where a page begins; which settings, with the values that have words (None for any).
@@ -114,6 +116,7 @@ EVERYTHING = Carries(
     contains=True,
     case=True,
     choice_blanks=True,
+    choice_order=True,
     sample_answer=True,
     quizzes=True,
     weights=True,
