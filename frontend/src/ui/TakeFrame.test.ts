@@ -1,9 +1,17 @@
 import { expect, it } from 'vitest'
+import { computed, ref } from 'vue'
 
 import { shown, sure } from '@/testing'
 
 import TakeFrame from './TakeFrame.vue'
-import { useTaking } from './useTaking'
+
+const taking = {
+  pattern: ref('{chapter}'),
+  purpose: ref(''),
+  pool: ref<number>(),
+  duplicatesToo: ref(false),
+  said: computed(() => ({ pattern: '{chapter}', purpose: '', pool: null, duplicates_too: false })),
+}
 
 async function frame(props: { fresh: boolean; possible: boolean }) {
   const fixed = {
@@ -11,7 +19,7 @@ async function frame(props: { fresh: boolean; possible: boolean }) {
     course: 1,
     title: 'Take',
     group: 'x',
-    taking: useTaking(),
+    taking,
     words: 'Take 4',
     busy: false,
   }

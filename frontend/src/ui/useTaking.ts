@@ -1,10 +1,11 @@
-import { useStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
-/** How what is taken into pools is named and below which pool it comes; the pattern and the purpose are remembered. */
+import { useRemembered } from './remembered'
+
+/** How what is taken into pools is named and below which pool it comes; the course remembers the pattern and the purpose. */
 export function useTaking() {
-  const pattern = useStorage('rogatum-pattern', '{chapter}')
-  const purpose = useStorage('rogatum-purpose', '')
+  const pattern = useRemembered<string>('pattern', '{chapter}')
+  const purpose = useRemembered<string>('purpose', '')
   const pool = ref<number>()
   const duplicatesToo = ref(false)
   const said = computed(() => ({

@@ -49,6 +49,7 @@ def _by_person(item: Item) -> bool:
     return parts.is_question(item) and not probes_of(item)
 
 
+_ASKS = Marks(False, "It asked nothing before.", "something to answer")
 _GONE = Marks(False, "Its key is gone: no response earns anything.", "no key")
 _NOT_BY_PERSON = Marks(False, "A person marked it, and its key does now.", "not marked by a person")
 _MADE_UP = Marks(False, "It has a key that was not there.", "a key that was not there")

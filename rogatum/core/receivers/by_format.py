@@ -83,7 +83,7 @@ RULES: dict[str, Rule] = {
     "each-part@ordering": Rule(lambda c: not c.part_scoring, MARKED, "marks for each place of an order"),
     "shares@matching": Rule(lambda c: not c.part_scoring, MARKED, "pairs that earn differently"),
     "shares@cloze": Rule(lambda c: not c.part_scoring, KEYED, "blanks that earn differently"),
-    ORDERED: Rule(lambda c: True, {"choices": "added"}, "the order of choices in a quiz: each item has it"),
+    ORDERED: Rule(lambda _: True, {"choices": "added"}, "the order of choices in a quiz: each item has it"),
     "order-set": Rule(lambda c: not c.choice_order, {"choices": "lost"}, "the order of choices"),
     "choice-blank": Rule(lambda c: not c.choice_blanks, {}, "blanks with choices of their own", refused=True),
     "model-answer": Rule(lambda c: not c.sample_answer, {"key": "lost"}, "model answers"),

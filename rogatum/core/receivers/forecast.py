@@ -200,7 +200,9 @@ class _Walk:
     def _worked_out(self, place: int) -> tuple[_Fate, bool]:
         """What becomes of an item, and whether of each like it."""
         item, features = self.survey.bank.items[place], self.survey.features[place]
-        passed = self._by_format(features if place not in self._ordered else replace(features, held=features.held | {ORDERED}))
+        if place in self._ordered:
+            features = replace(features, held=features.held | {ORDERED})
+        passed = self._by_format(features)
         if passed.refused:
             return _Fate(_ALL_LOST, passed.notes, refused=True, written=False), True
         state = _State(self.sheet, item, passed, features)

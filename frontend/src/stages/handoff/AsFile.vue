@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { formatsQuery, jobsQuery } from '@/api/queries'
+import { useRemembered } from '@/ui/remembered'
 import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 
@@ -18,9 +18,9 @@ const router = useRouter()
 const queries = useQueryClient()
 const { data: formats } = useQuery(formatsQuery())
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
-const format = useStorage('rogatum-format', 'qti-1.2')
-const copy = useStorage<Copy>('rogatum-copy', 'teacher')
-const versions = useStorage('rogatum-versions', 1)
+const format = useRemembered<string>('format', 'qti-1.2')
+const copy = useRemembered<Copy>('copy', 'teacher')
+const versions = useRemembered<number>('versions', 1)
 const started = ref('')
 const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
 const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
 import { handoffsQuery, jobsQuery, poolsQuery, quizzesQuery, receiversQuery } from '@/api/queries'
 import { useHandingOn } from '@/ui/handingOn'
+import { useRemembered } from '@/ui/remembered'
 import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
@@ -44,7 +44,7 @@ const picked = computed({
 const scopes = computed(() => codes.value.map((code) => scopeOf(code, selected.value?.selection)))
 const keys = computed(() => (mayEdit.value ? (receivers.value ?? []).map((receiver) => receiver.key) : []))
 const { lineOf, items: count, asking, failed, ask } = useForecast(course, scopes, keys)
-const chosen = useStorage<string[]>('rogatum-receivers', [])
+const chosen = useRemembered<string[]>('receivers', [])
 const here = computed(() => chosen.value.filter((key) => keys.value.includes(key)))
 const sections = ref<string[]>([])
 const ofCourse = computed(() => summary.value?.sections ?? [])

@@ -92,7 +92,7 @@ it('hands on to all receivers that are ticked in one go, and remembers them', as
   await flushPromises()
   const { body } = sure(asked.find((call) => call.path.endsWith('/hand-on')))
   expect(body).toMatchObject({ receivers: [{ receiver: 'own-4' }, { receiver: 'board' }], sections: [] })
-  expect(JSON.parse(localStorage.getItem('rogatum-receivers') ?? '[]')).toEqual(['own-4', 'board'])
+  expect(JSON.parse(localStorage.getItem('rogatum-receivers-of-1') ?? '[]')).toEqual(['own-4', 'board'])
 })
 
 it('says that the forecast did not come, and asks again', async () => {
