@@ -194,6 +194,16 @@ class _Registered:
 WORKS: dict[str, _Registered] = {}
 
 
+# What removes for good, now and then, what was deleted longer ago than it is kept.
+PURGES: list[Callable[[], object]] = []
+
+
+def purges(task: Callable[[], object]) -> Callable[[], object]:
+    """Registers something that the worker does now and then to remove what is no longer kept."""
+    PURGES.append(task)
+    return task
+
+
 def work(name: str, lane: str, changes: bool = True) -> Callable[[Work], Work]:
     """Registers a function as the work of jobs of this name; `changes` says whether it makes an operation that can be undone."""
 

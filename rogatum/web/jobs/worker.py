@@ -13,7 +13,7 @@ from rogatum import apart
 from rogatum.web.courses.services import purge_courses
 from rogatum.web.database.turns import keep_locks_short
 from rogatum.web.jobs.liveness import own_mark
-from rogatum.web.jobs.services import CHANGING, READING, bury_dead_jobs, claim, run, settle_all
+from rogatum.web.jobs.services import CHANGING, PURGES, READING, bury_dead_jobs, claim, run, settle_all
 
 log = logging.getLogger(__name__)
 LANES = (READING, READING, READING, CHANGING)
@@ -37,6 +37,8 @@ def work_off(stopping: threading.Event) -> None:
         if time.monotonic() >= next_purge:
             next_purge = time.monotonic() + PURGE_EVERY
             _now_and_then(purge_courses)
+            for task in PURGES:
+                _now_and_then(task)
 
 
 def _now_and_then(task: Callable[[], object]) -> None:

@@ -139,6 +139,7 @@ def list_deleted(request: HttpRequest, course_id: Id) -> object:
             until=row.created + KEPT_FOR,
             pools=row.pools_gone,  # type: ignore[attr-defined]
             items=row.items_gone,  # type: ignore[attr-defined]
+            sources=row.sources_gone,  # type: ignore[attr-defined]
         )
         for row in arranging.deleted_in(course_for(request.user, course_id), request.user)
     ]

@@ -105,3 +105,4 @@ class DeletedOut(Schema):
     until: datetime
     pools: int
     items: int
+    sources: int

@@ -80,3 +80,9 @@ def look_at(request: HttpRequest, offer_id: Id, body: LookIn) -> object:
 def decline(request: HttpRequest, offer_id: Id) -> object:
     """Declines an offer, or takes back one's own."""
     return _out(request.user, services.decline(_offer(request, offer_id), request.user), 0)
+
+
+@router.post("/offers/{offer_id}/reopen", response=OfferOut, operation_id="offers_reopen")
+def reopen(request: HttpRequest, offer_id: Id) -> object:
+    """Takes back that one declined an offer, or that one took one's own back."""
+    return _out(request.user, services.reopen(_offer(request, offer_id), request.user), 0)

@@ -209,6 +209,17 @@ def decline(offer: Offer, user: Any) -> Offer:
     return offer
 
 
+def reopen(offer: Offer, user: Any) -> Offer:
+    """Takes back a no: who declined an offer, or withdrew it, has it waiting again."""
+    must(can_see(user, offer))
+    mine = Offer.State.WITHDRAWN if is_sender(user, offer) else Offer.State.DECLINED
+    if not Offer.objects.filter(pk=offer.pk, state=mine).update(state=Offer.State.WAITING):
+        offer.refresh_from_db()
+        raise NotPossible(f"This offer was {offer.state} already.", "Look at what became of it.")
+    offer.state = Offer.State.WAITING
+    return offer
+
+
 def note_taken(offers: Sequence[Offer]) -> dict[int, int]:
     """How many items of each offer were taken; those of which some were are marked so, and stay so."""
     sources = {offer.source_id: offer for offer in offers if offer.source_id}

@@ -15,6 +15,7 @@ from typing import Any, BinaryIO
 from django.conf import settings
 from django.db import transaction
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
 from rogatum import apart
 from rogatum.apart import Bounds, NoLongerWanted, Progress
@@ -25,11 +26,13 @@ from rogatum.core.formats import format_named
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
+from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
+from rogatum.web.courses.services import KEPT_FOR
 from rogatum.web.errors import NotPossible, Outdated
 from rogatum.web.files import SOURCES, Stored
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import READING, AtWork, start_job, work
+from rogatum.web.jobs.services import READING, AtWork, purges, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import must_edit
 from rogatum.web.sources.storing import discard, forget, kept, write_reading
@@ -244,12 +247,24 @@ def _read(
 
 
 def delete_source(source: Source, user: Any) -> None:
-    """Deletes a source with its readings; what is being read of it is ended by the worker that reads it."""
+    """Puts a source away with its readings: nobody sees it, and undo brings it back; what is being read of it goes on."""
     must_edit(user, source)
-    with transaction.atomic():
-        sha256 = source.sha256
+    with Recorder(source.course, user, f"Put away {source.name}") as record:
+        now = record.current(source)
+        record.set_field("source", [(now.pk, now.put_away)], "put_away", True)
+        Source.objects.filter(pk=now.pk).update(put_away=True, put_away_at=timezone.now())
+
+
+@purges
+def purge_sources() -> int:
+    """Removes for good what was put away longer ago than it is kept, one source at a time; returns how many."""
+    gone = list(Source.objects.filter(put_away=True, put_away_at__lt=timezone.now() - KEPT_FOR))
+    for source in gone:
+        for reading in source.readings.all():
+            discard(reading)
         source.delete()
-    forget(sha256)
+        forget(source.sha256)
+    return len(gone)
 
 
 def correct_text(reading: Reading, user: Any, text: str, roles: dict[str, str] | None = None) -> Reading:

@@ -86,7 +86,11 @@ const remove = useMutation({
   onError: sayProblem,
 })
 const holds = (row: Schemas['DeletedOut']) =>
-  [row.pools ? `${row.pools} ${row.pools === 1 ? 'pool' : 'pools'}` : '', row.items ? items(row.items) : '']
+  [
+    row.pools ? `${row.pools} ${row.pools === 1 ? 'pool' : 'pools'}` : '',
+    row.items ? items(row.items) : '',
+    row.sources ? `${row.sources} ${row.sources === 1 ? 'source' : 'sources'}` : '',
+  ]
     .filter(Boolean)
     .join(', ')
 </script>

@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
-import { client, ok } from '@/api/client'
+import { client, ok, type Schemas } from '@/api/client'
 import { asked, countsQuery, keptFiltersQuery, quizzesQuery } from '@/api/queries'
 import { vFocus } from '@/ui/focus'
 import { say, sayProblem } from '@/ui/say'
@@ -66,11 +66,11 @@ const naming = ref(false)
 const name = ref('')
 
 const keep = useMutation({
-  mutationFn: () =>
+  mutationFn: (kept: { name: string; filter: unknown }) =>
     ok(
       client.POST('/api/courses/{course_id}/filters', {
         params: { path: { course_id: props.course } },
-        body: { name: name.value.trim(), filter: asked(filter.value) as never },
+        body: { name: kept.name, filter: kept.filter as never },
       }),
     ),
   onSuccess: async (row) => {
@@ -82,13 +82,16 @@ const keep = useMutation({
   onError: sayProblem,
 })
 const forget = useMutation({
-  mutationFn: (id: number) =>
+  mutationFn: (row: Schemas['KeptFilterOut']) =>
     ok(
       client.DELETE('/api/courses/{course_id}/filters/{filter_id}', {
-        params: { path: { course_id: props.course, filter_id: id } },
+        params: { path: { course_id: props.course, filter_id: row.id } },
       }),
     ),
-  onSuccess: () => queries.invalidateQueries({ queryKey: ['course', props.course, 'filters'] }),
+  onSuccess: async (_done, row) => {
+    say(`Deleted the filter ${row.name}.`, 'fact', { label: 'Undo', run: () => keep.mutate(row) })
+    await queries.invalidateQueries({ queryKey: ['course', props.course, 'filters'] })
+  },
   onError: sayProblem,
 })
 </script>
@@ -134,7 +137,11 @@ const forget = useMutation({
     </button>
     <template v-if="any">
       <button type="button" class="link-button" @click="filtering.clear()">Clear</button>
-      <form v-if="naming" class="row" @submit.prevent="name.trim() && keep.mutate()">
+      <form
+        v-if="naming"
+        class="row"
+        @submit.prevent="name.trim() && keep.mutate({ name: name.trim(), filter: asked(filter) })"
+      >
         <ElInput v-model="name" v-focus size="small" aria-label="Name of the filter" placeholder="Name of the filter" />
         <ElButton size="small" native-type="submit" :disabled="!name.trim()">Keep it</ElButton>
       </form>
@@ -148,7 +155,7 @@ const forget = useMutation({
         type="button"
         class="plain-button faint"
         :aria-label="`Forget the filter ${row.name}`"
-        @click="forget.mutate(row.id)"
+        @click="forget.mutate(row)"
       >
         ×
       </button>

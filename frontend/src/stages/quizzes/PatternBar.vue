@@ -60,7 +60,13 @@ const forget = useMutation({
       <ElButton v-if="there" :loading="work.putPattern.isPending.value" @click="work.putPattern.mutate(there.id)"
         >Set this quiz as {{ there.name }}</ElButton
       >
-      <button v-if="there" type="button" class="link-button faint" @click="forget.mutate(there.id)">Forget it</button>
+      <ConfirmButton
+        v-if="there"
+        label="Delete preset"
+        :ask="`Delete ${there.name}? This cannot be undone; quizzes keep their settings.`"
+        verb="Delete permanently"
+        @confirm="forget.mutate(there.id)"
+      />
     </template>
     <form v-if="naming" class="row" @submit.prevent="name.trim() && keep.mutate()">
       <ElInput v-model="name" v-focus class="name" aria-label="Name of the pattern" placeholder="Name of the pattern" />

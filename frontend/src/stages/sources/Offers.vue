@@ -13,11 +13,12 @@ type Offer = Schemas['OfferOut']
 const queries = useQueryClient()
 const { data: offers } = useQuery(offersQuery())
 const received = computed(() =>
-  (offers.value ?? []).filter((offer) => !offer.mine && (offer.state === 'waiting' || offer.course === props.course)),
+  (offers.value ?? []).filter(
+    (offer) =>
+      !offer.mine && (offer.state === 'waiting' || offer.state === 'declined' || offer.course === props.course),
+  ),
 )
-const sent = computed(() =>
-  (offers.value ?? []).filter((offer) => offer.mine && offer.state !== 'withdrawn').slice(0, 5),
-)
+const sent = computed(() => (offers.value ?? []).filter((offer) => offer.mine).slice(0, 5))
 async function refresh(): Promise<void> {
   await queries.invalidateQueries({ queryKey: ['offers'] })
   await queries.invalidateQueries({ queryKey: ['course', props.course] })
@@ -36,15 +37,34 @@ const look = useMutation({
   },
   onError: sayProblem,
 })
+const reopen = useMutation({
+  mutationFn: (offer: Offer) =>
+    ok(client.POST('/api/offers/{offer_id}/reopen', { params: { path: { offer_id: offer.id } } })),
+  onSuccess: refresh,
+  onError: sayProblem,
+})
 const decline = useMutation({
   mutationFn: (offer: Offer) =>
     ok(client.POST('/api/offers/{offer_id}/decline', { params: { path: { offer_id: offer.id } } })),
-  onSuccess: refresh,
+  onSuccess: async (_now, offer) => {
+    say(offer.mine ? `You took back ${offer.title}.` : `You declined ${offer.title}.`, 'fact', {
+      label: 'Undo',
+      run: () => reopen.mutate(offer),
+    })
+    await refresh()
+  },
   onError: sayProblem,
 })
 const became = (offer: Offer) => {
   if (offer.state === 'taken') return offer.taken ? `took ${offer.taken} of ${items(offer.items)}` : 'took it'
-  return { waiting: 'has not looked yet', 'looked at': 'looks at it', declined: 'declined' }[offer.state] ?? offer.state
+  return (
+    {
+      waiting: 'has not looked yet',
+      'looked at': 'looks at it',
+      declined: 'declined',
+      withdrawn: 'will not see it: you took it back',
+    }[offer.state] ?? offer.state
+  )
 }
 </script>
 
@@ -66,6 +86,10 @@ const became = (offer: Offer) => {
               >Look at it in Check</ElButton
             >
           </template>
+          <template v-else-if="offer.state === 'declined'">
+            <span class="soft">you declined it</span>
+            <button type="button" class="link-button" @click="reopen.mutate(offer)">Undo</button>
+          </template>
           <span v-else class="soft">{{ offer.state === 'taken' ? `taken: ${offer.taken}` : 'among the sources' }}</span>
         </span>
       </li>
@@ -76,6 +100,9 @@ const became = (offer: Offer) => {
         >
         <button v-if="offer.state === 'waiting'" type="button" class="link-button" @click="decline.mutate(offer)">
           Take it back
+        </button>
+        <button v-if="offer.state === 'withdrawn'" type="button" class="link-button" @click="reopen.mutate(offer)">
+          Offer it again
         </button>
       </li>
     </ul>

@@ -43,7 +43,7 @@ const remove = useMutation({
   mutationFn: (source: Source) =>
     ok(client.DELETE('/api/sources/{source_id}', { params: { path: { source_id: source.id } } })),
   onSuccess: () => {
-    say('The source was put away. Items that were taken from it stay in their pools.')
+    say('The source was put away. Items that were taken from it stay in their pools; undo brings it back.')
     refresh()
   },
   onError: sayProblem,
