@@ -49,10 +49,11 @@ export const workerQuery = () =>
     refetchInterval: (query) => (query.state.data?.running === false ? 2_000 : 10_000),
   })
 
-export const operationsQuery = (course: Id) =>
+/** What one did last, in whatever course, and did not undo. */
+export const lastOperationQuery = () =>
   queryOptions({
-    queryKey: ['course', course, 'operations'],
-    queryFn: () => ok(client.GET('/api/courses/{course_id}/operations', inCourse(course))),
+    queryKey: ['course', 'last-operation'],
+    queryFn: () => ok(client.GET('/api/operations/last')),
   })
 
 export const sourcesQuery = (course: Id) =>
@@ -228,10 +229,11 @@ export const offerLedgerQuery = (offer: Id) =>
   })
 
 /** The near-duplicates that were found; asked for again while they are being looked for. */
-export const pairsQuery = (all: MaybeRefOrGetter<boolean>, limit: Id) =>
+export const pairsQuery = (all: MaybeRefOrGetter<boolean>, limit: Id, of: { course?: number; pool?: number } = {}) =>
   queryOptions({
-    queryKey: ['course', 'alike', all, limit],
-    queryFn: () => ok(client.GET('/api/alike', { params: { query: { all: toValue(all), limit: toValue(limit) } } })),
+    queryKey: ['course', 'alike', all, limit, of],
+    queryFn: () =>
+      ok(client.GET('/api/alike', { params: { query: { all: toValue(all), limit: toValue(limit), ...of } } })),
     refetchInterval: (query) => (query.state.data?.running ? 600 : false),
   })
 

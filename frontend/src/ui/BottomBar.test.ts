@@ -26,10 +26,22 @@ const done = (id: number, undone = false) => ({
   created: '2026-09-01T10:00:00Z',
 })
 
+const last = (operations: unknown[], more = {}) => ({
+  operation: operations.find((entry) => !(entry as { undone: boolean }).undone) ?? null,
+  course: 1,
+  course_name: 'Soil Science 110',
+  still: '',
+  ...more,
+})
+
+type AnyJob = { state: string; changes: boolean; label: string }
+const stillOf = (jobs: unknown[]) =>
+  (jobs as AnyJob[]).find((entry) => entry.changes && entry.state === 'waiting')?.label ?? ''
+
 async function bar(jobs: unknown[], operations: unknown[] = []) {
   const answers = {
     'GET /api/courses/1/jobs': jobs,
-    'GET /api/courses/1/operations': operations,
+    'GET /api/operations/last': () => last(operations, { still: stillOf(jobs) }),
     'POST /api/jobs/j/retry': job(),
     'POST /api/jobs/j/seen': job(),
     'POST /api/operations/7/undo': done(7, true),
@@ -106,7 +118,7 @@ it('offers to undo what nobody touched, where the whole cannot be undone', async
     {
       answers: {
         'GET /api/courses/1/jobs': [],
-        'GET /api/courses/1/operations': [done(7)],
+        'GET /api/operations/last': last([done(7)]),
         'POST /api/operations/7/undo': vi.fn().mockImplementationOnce(refused).mockReturnValue(done(7, true)),
       },
     },
@@ -119,4 +131,27 @@ it('offers to undo what nobody touched, where the whole cannot be undone', async
   expect(view.text()).toContain('Undone: Moved 7 items.')
   expect(asked.filter((call) => call.method === 'POST')).toHaveLength(2)
   expect(view.find('button.way').exists()).toBe(false)
+})
+
+it('says in which course it undoes what was done in another one', async () => {
+  const answers = {
+    'GET /api/courses/1/jobs': [],
+    'GET /api/operations/last': last([done(7)], { course: 2, course_name: 'Field Methods 210' }),
+    'POST /api/operations/7/undo': done(7, true),
+  }
+  const { view } = await shown(BottomBar, {}, { answers })
+  expect(view.find('.undo').text()).toContain('In Field Methods 210: Moved 7 items')
+  handleKey(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true }))
+  await flushPromises()
+  expect(view.text()).toContain('Undone in Field Methods 210: Moved 7 items.')
+})
+
+it('tells of many failures in one line, and removes them all at once', async () => {
+  const failures = [1, 2, 3].map((n) => job({ id: 'j', label: `Read ${n}.txt`, state: 'failed' }))
+  const { view, text, posted } = await bar(failures)
+  expect(view.findAll('.failed')).toHaveLength(1)
+  expect(text()).toContain('3 things failed.')
+  await view.find('.failed button').trigger('click')
+  await flushPromises()
+  expect(posted()).toEqual(['/api/jobs/j/seen', '/api/jobs/j/seen', '/api/jobs/j/seen'])
 })

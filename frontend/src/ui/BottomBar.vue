@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { isUnderWay, jobsQuery, operationsQuery, workerQuery } from '@/api/queries'
+import { jobsQuery, lastOperationQuery, workerQuery } from '@/api/queries'
 
 import { useJobNotice } from './jobNotice'
 import { jobWatch, wordsOf } from './jobs'
@@ -17,11 +17,22 @@ type Job = Schemas['JobOut']
 const course = useCourse()
 const queries = useQueryClient()
 const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
-const { data: operations } = useQuery(computed(() => operationsQuery(course.value)))
+/** What one did last, wherever it was: the button and the key take back the same. */
+const { data: done } = useQuery(lastOperationQuery())
 const { data: worker } = useQuery(workerQuery())
 const { running, failed, retry, seen } = useJobList(jobs, () => jobsQuery(course.value).queryKey)
-const lastOf = (all: readonly Schemas['OperationOut'][] = []) => all.find((operation) => !operation.undone)
-const last = computed(() => lastOf(operations.value))
+const last = computed(() => done.value?.operation)
+/** The other course in which it was done, where it was another. */
+const elsewhere = (now: Schemas['LastOut'] | undefined) =>
+  now?.operation && now.course !== course.value ? now.course_name : ''
+/** Failures of reading stand with their sources; the others are told here, in one line. */
+const failedSources = computed(() => failed.value.filter((job) => job.work === 'read').length)
+const otherFailures = computed(() =>
+  failed.value
+    .filter((job) => job.work !== 'read')
+    .map((job) => job.label)
+    .join(', '),
+)
 const way = computed(() => (failed.value.length ? undefined : said.value?.way))
 const ended = jobWatch<Job>()
 const notice = useJobNotice()
@@ -41,30 +52,24 @@ function finished(job: Job): void {
 }
 
 const undo = useMutation({
-  mutationFn: ({ id, inPart = false }: { id: number; inPart?: boolean }) =>
+  mutationFn: ({ id, inPart = false }: { id: number; where: string; inPart?: boolean }) =>
     ok(
       client.POST('/api/operations/{operation_id}/undo', {
         params: { path: { operation_id: id }, query: { in_part: inPart } },
       }),
     ),
-  onSuccess: (operation) => {
-    if (!operation.job) say(`Undone: ${operation.label}.`)
+  onSuccess: (operation, { where }) => {
+    if (!operation.job) say(`Undone${where ? ` in ${where}` : ''}: ${operation.label}.`)
     void queries.invalidateQueries({ queryKey: ['course'] })
   },
-  onError: (problem, { id }) => sayRest(problem, () => undo.mutate({ id, inPart: true })),
+  onError: (problem, { id, where }) => sayRest(problem, () => undo.mutate({ id, where, inPart: true })),
 })
 /** What the server did last or still does, which this page may not have been told yet: the key must not undo what was done before. */
 async function undoLast(): Promise<void> {
   try {
-    const asked = [
-      queries.fetchQuery(operationsQuery(course.value)),
-      queries.fetchQuery(jobsQuery(course.value)),
-    ] as const
-    const [done, now] = await Promise.all(asked)
-    const operation = lastOf(done)
-    const still = now.find((job) => isUnderWay(job) && job.changes)
-    if (still) say(`${still.label} is still being done. It can be undone when it is there.`)
-    else if (operation) undo.mutate({ id: operation.id })
+    const now = await queries.fetchQuery(lastOperationQuery())
+    if (now.still) say(`${now.still} is still being done. It can be undone when it is there.`)
+    else if (now.operation) undo.mutate({ id: now.operation.id, where: elsewhere(now) })
   } catch (problem) {
     sayProblem(problem)
   }
@@ -90,12 +95,23 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
           again.</span
         >
       </span>
-      <span v-for="job in failed" :key="job.id" class="job failed">
+      <span v-if="failed.length === 1" class="job failed">
         <span
-          ><strong>{{ job.label }} failed.</strong> {{ job.problem?.fact }} {{ job.problem?.way_out }}</span
+          ><strong>{{ failed[0]!.label }} failed.</strong> {{ failed[0]!.problem?.fact }}
+          {{ failed[0]!.problem?.way_out }}</span
         >
-        <button class="link-button" @click="retry.mutate(job.id)">Start again</button>
-        <button class="link-button" @click="seen.mutate(job.id)">Put away</button>
+        <button class="link-button" @click="retry.mutate(failed[0]!.id)">Start again</button>
+        <button class="link-button" @click="seen.mutate(failed[0]!.id)">Remove</button>
+      </span>
+      <span v-else-if="failed.length" class="job failed">
+        <span
+          ><strong>{{ failed.length }} things failed.</strong>
+          <RouterLink v-if="failedSources" :to="{ name: 'sources', params: { course } }"
+            >What is wrong stands with each source</RouterLink
+          >
+          <template v-if="failed.length > failedSources"> {{ otherFailures }}</template></span
+        >
+        <button class="link-button" @click="failed.forEach((job) => seen.mutate(job.id))">Remove all</button>
       </span>
       <span class="said" role="status" aria-live="polite" :class="said?.level">{{
         failed.length ? '' : said?.text
@@ -103,8 +119,13 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
       <button v-if="way" type="button" class="link-button way" @click="way.run()">{{ way.label }}</button>
     </div>
     <div v-if="last" class="undo">
-      <span class="faint label">{{ last.label }}</span>
-      <ElButton size="small" :loading="undo.isPending.value" @click="undo.mutate({ id: last.id })">Undo</ElButton>
+      <span class="faint label">{{ elsewhere(done) ? `In ${elsewhere(done)}: ` : '' }}{{ last.label }}</span>
+      <ElButton
+        size="small"
+        :loading="undo.isPending.value"
+        @click="undo.mutate({ id: last.id, where: elsewhere(done) })"
+        >Undo</ElButton
+      >
     </div>
   </footer>
 </template>

@@ -42,7 +42,7 @@ it('shows where the two differ, and nothing else', async () => {
 it('says that nothing is being worked off, and nothing of it where something is', async () => {
   const answers = (running: boolean) => ({
     'GET /api/courses/1/jobs': [],
-    'GET /api/courses/1/operations': [],
+    'GET /api/operations/last': { operation: null, course: null, course_name: '', still: '' },
     'GET /api/worker': { running },
   })
   const { view } = await shown(BottomBar, {}, { answers: answers(false) })

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -27,7 +27,7 @@ from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import READING, AtWork, start_job, work
 from rogatum.web.pools.bodies import columns_of, core_item
-from rogatum.web.pools.models import Item, LikePair
+from rogatum.web.pools.models import Item, LikePair, Pool
 from rogatum.web.pools.rules import must_edit
 from rogatum.web.pools.services import quizzes_using
 from rogatum.web.pools.tree import PoolTree
@@ -99,6 +99,15 @@ def pairs_for(user: Any) -> QuerySet[LikePair]:
     mine = courses.courses_for(user)
     rows = LikePair.objects.filter(user__pk=user.pk, a__course__in=mine, b__course__in=mine)
     return rows.select_related("a__course__owner", "b__course__owner")
+
+
+def narrowed(pairs: QuerySet[LikePair], user: Any, course: int | None, pool: int | None) -> QuerySet[LikePair]:
+    """The pairs of which a side lies in a course, or in a pool and what is below it."""
+    if pool is not None:
+        row = get_object_or_404(Pool, pk=pool, course__in=courses.courses_for(user))
+        pools = PoolTree(row.course_id).below(row.pk)
+        return pairs.filter(Q(a__pool__in=pools) | Q(b__pool__in=pools))
+    return pairs if course is None else pairs.filter(Q(a__course=course) | Q(b__course=course))
 
 
 @dataclass(frozen=True)

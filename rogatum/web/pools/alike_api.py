@@ -34,9 +34,16 @@ def look_for_pairs(request: HttpRequest, course_id: Id) -> object:
 
 
 @router.get("/alike", response=PairPage, operation_id="alike_list")
-def list_pairs(request: HttpRequest, all: bool = False, offset: Offset = 0, limit: Limit = PAGE) -> object:
-    """The pairs that were found, the most alike first: the open ones, or all."""
-    found = alike.pairs_for(request.user)
+def list_pairs(
+    request: HttpRequest,
+    all: bool = False,
+    course: Id | None = None,
+    pool: Id | None = None,
+    offset: Offset = 0,
+    limit: Limit = PAGE,
+) -> object:
+    """The pairs that were found, the most alike first: the open ones, or all; of one course or pool, with what lies below it."""
+    found = alike.narrowed(alike.pairs_for(request.user), request.user, course, pool)
     still = found.filter(decision="")
     wanted = found if all else still
     looks = Job.objects.filter(user=request.user, work="alike")

@@ -10,7 +10,7 @@ from rogatum.web.courses.models import Operation
 from rogatum.web.courses.services import course_for
 from rogatum.web.jobs.models import Job
 from rogatum.web.undoing import services
-from rogatum.web.undoing.schemas import OperationOut, UndoneOut
+from rogatum.web.undoing.schemas import LastOut, OperationOut, UndoneOut
 
 router = Router()
 
@@ -19,6 +19,15 @@ router = Router()
 def list_operations(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
     return Operation.objects.filter(course=course, user=request.user, by="", job=None)[:20]
+
+
+@router.get("/operations/last", response=LastOut, operation_id="operations_last")
+def last_operation(request: HttpRequest) -> object:
+    """What one did last, wherever it was: that is what undo takes back."""
+    operation = services.last_of(request.user)
+    course = operation.course if operation else None
+    still = services.still_changing(request.user)
+    return LastOut(operation=operation, course=course and course.pk, course_name=course.name if course else "", still=still)
 
 
 def _out(operation: Operation, job: Job | None) -> UndoneOut:

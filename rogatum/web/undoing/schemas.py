@@ -15,6 +15,15 @@ class OperationOut(Schema):
     undone: bool
 
 
+class LastOut(Schema):
+    """What an account did last and did not undo, in whatever course; and what it has asked for that is still being done."""
+
+    operation: OperationOut | None
+    course: int | None
+    course_name: str
+    still: str
+
+
 class UndoneOut(OperationOut):
     """`job` is what still undoes it, where it is much."""
 

@@ -15,16 +15,31 @@ from rogatum.web.courses.rules import can_edit, courses_for, must
 from rogatum.web.courses.services import KEPT_FOR
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
-from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
+from rogatum.web.jobs.services import CHANGING, WORKS, AtWork, start_job, work
 
 # What is more than this is put back by a job.
 AT_ONCE = putting_back.STEP
+# How far back one looks for what was not undone.
+LOOKED_BACK = 200
 
 
 def operation_for(user: Any, operation_id: int) -> Operation:
     """An operation of one's own, in a course that one may see."""
     rows = Operation.objects.select_related("course", "user").filter(course__in=courses_for(user))
     return get_object_or_404(rows, pk=operation_id, user__pk=user.pk)
+
+
+def last_of(user: Any) -> Operation | None:
+    """What an account did last and did not undo, in any course that it may see."""
+    rows = Operation.objects.select_related("course").filter(course__in=courses_for(user), user__pk=user.pk, by="", job=None)
+    return next((operation for operation in rows.order_by("-pk")[:LOOKED_BACK] if not operation.undone), None)
+
+
+def still_changing(user: Any) -> str:
+    """What an account asked for that changes something and is still being done, in words; empty for nothing."""
+    changing = [name for name, registered in WORKS.items() if registered.changes]
+    under_way = Job.objects.filter(user__pk=user.pk, work__in=changing, state__in=(Job.State.WAITING, Job.State.RUNNING))
+    return under_way.values_list("label", flat=True).first() or ""
 
 
 def undo(operation: Operation, user: Any, in_part: bool = False) -> Job | None:

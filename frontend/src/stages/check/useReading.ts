@@ -3,7 +3,7 @@ import { computed, type Ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { put } from '@/api/put'
-import { lookQuery, operationsQuery, readingItemQuery, readingItemsQuery, readingQuery } from '@/api/queries'
+import { lookQuery, lastOperationQuery, readingItemQuery, readingItemsQuery, readingQuery } from '@/api/queries'
 import { say, sayProblem } from '@/ui/say'
 import { useConflict } from '@/ui/useConflict'
 
@@ -56,7 +56,7 @@ export function useReading(course: Ref<number>, reading: Ref<number>, position: 
         entry.reading === of ? { ...entry, positions: lookedAt(entry.positions, changed.cell) } : entry,
       ),
     )
-    void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
+    void queries.invalidateQueries({ queryKey: lastOperationQuery().queryKey })
     void queries.invalidateQueries({ queryKey: ['course', course.value, 'summary'] })
     void queries.invalidateQueries({ queryKey: ['course', course.value, 'sources'], refetchType: 'none' })
   }

@@ -3,7 +3,7 @@ import { computed, type Ref } from 'vue'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { put } from '@/api/put'
-import { operationsQuery, readingQuery } from '@/api/queries'
+import { lastOperationQuery, readingQuery } from '@/api/queries'
 import { sayProblem } from '@/ui/say'
 
 /** Proof by sample: drawn, looked at one by one, told with what it proves. The bound is the core's. */
@@ -20,7 +20,7 @@ export function useSample(
 
   function keep(now: Schemas['SampleOut'] | null, of: number): void {
     put(queries, readingQuery(course.value, of).queryKey, (before) => before && { ...before, sample: now })
-    void queries.invalidateQueries({ queryKey: operationsQuery(course.value).queryKey })
+    void queries.invalidateQueries({ queryKey: lastOperationQuery().queryKey })
   }
   const inReading = { onMutate: () => id.value }
   const start = useMutation({

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { pairQuery, pairsQuery } from '@/api/queries'
+import { coursesQuery, pairQuery, pairsQuery, poolsQuery } from '@/api/queries'
 import DiffLines from '@/ui/DiffLines.vue'
 import EmptyState from '@/ui/EmptyState.vue'
 import ErrorState from '@/ui/ErrorState.vue'
@@ -28,8 +28,16 @@ const all = ref(false)
 /** How many of the pairs are listed; what is decided makes room for others. */
 const listed = ref(200)
 const MOST = 1000
+/** The list can be narrowed to a course, or to a pool of this one. */
+const only = ref('')
+const narrowed = computed(() => {
+  const [kind, id] = only.value.split('-')
+  return kind ? { [kind]: Number(id) } : {}
+})
+const { data: courses } = useQuery(coursesQuery())
+const { data: pools } = useQuery(computed(() => poolsQuery(course.value)))
 const { data: pairs, error } = useQuery(
-  computed(() => ({ ...pairsQuery(all.value, listed.value), placeholderData: keepPreviousData })),
+  computed(() => ({ ...pairsQuery(all.value, listed.value, narrowed.value), placeholderData: keepPreviousData })),
 )
 const open = computed(() => Number(route.params.pair ?? 0))
 const { data: pair, error: gone } = useQuery(computed(() => ({ ...pairQuery(open.value), enabled: open.value > 0 })))
@@ -81,6 +89,14 @@ function step(by: number): void {
   if (next) show(next.id)
 }
 const where = (side: Side) => `${side.course_name}: ${side.path.join(' / ')}`
+/** What a decision changes in another course than this one, said before it is made. */
+function changesElsewhere(decision: Decision): string {
+  if (!pair.value) return ''
+  const { a, b } = pair.value
+  const touched = { a: [b], b: [a], both: [], 'merge-a': [a, b], 'merge-b': [a, b] }[decision]
+  const names = touched.filter((side) => side.course !== course.value).map((side) => side.course_name)
+  return [...new Set(names)].join(' and ')
+}
 const sides = computed(() =>
   pair.value
     ? ([
@@ -126,6 +142,13 @@ useShortcuts([
           >
           <label><input v-model="all" type="checkbox" /> decided ones too</label>
         </div>
+        <select v-model="only" aria-label="Where" class="only">
+          <option value="">in all courses</option>
+          <option v-for="entry in courses" :key="entry.id" :value="`course-${entry.id}`">in {{ entry.name }}</option>
+          <option v-for="entry in pools" :key="entry.id" :value="`pool-${entry.id}`">
+            in the pool {{ entry.name }}
+          </option>
+        </select>
       </header>
       <ul>
         <li v-for="row in pairs?.rows" :key="row.id">
@@ -191,6 +214,12 @@ useShortcuts([
             <ElButton :disabled="!may[entry.merge]" @click="choose(entry.merge)"
               >Merge into {{ entry.name }} <kbd>{{ entry.key.toUpperCase() }}</kbd></ElButton
             >
+            <p v-if="may[entry.keep] && changesElsewhere(entry.keep)" class="elsewhere">
+              Keep {{ entry.name }} deletes the other one in {{ changesElsewhere(entry.keep) }}.
+            </p>
+            <p v-if="may[entry.merge] && changesElsewhere(entry.merge)" class="elsewhere">
+              Merging changes {{ changesElsewhere(entry.merge) }}.
+            </p>
             <p class="faint">
               {{
                 entry.takes.length ? `It would take over ${entry.takes.join(', ')}.` : 'It lacks nothing of the other.'
@@ -205,6 +234,15 @@ useShortcuts([
 </template>
 
 <style scoped>
+.only {
+  max-width: 100%;
+  margin-top: 6px;
+}
+
+.elsewhere {
+  color: var(--rog-caution);
+}
+
 .alike {
   display: grid;
   grid-template-columns: 300px minmax(0, 1fr);

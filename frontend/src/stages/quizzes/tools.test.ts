@@ -115,7 +115,8 @@ it('puts a pattern on a quiz, keeps one, and forgets one', async () => {
   await view.find('[aria-label="Name of the pattern"]').setValue('Lab')
   await view.find('form').trigger('submit')
   await flushPromises()
-  await sure(view.findAll('button').find((button) => button.text() === 'Forget it')).trigger('click')
+  await sure(view.findAll('button').find((button) => button.text() === 'Delete preset')).trigger('click')
+  await sure(view.findAll('button').find((button) => button.text() === 'Delete permanently')).trigger('click')
   await flushPromises()
   const changed = asked.filter(({ method }) => method !== 'GET')
   expect(changed.map(({ method, body }) => [method, body])).toEqual([
