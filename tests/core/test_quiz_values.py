@@ -227,7 +227,7 @@ def test_changes_of_a_quiz_give_new_values_and_leave_the_old_as_it_was():
     assert editing.with_part(quiz, "0", editing.worth(2)).parts[0].points == {}
     added = editing.with_items(quiz, ["q2", "q4", "q4"])
     assert added.parts[2].items == ["q4"] and editing.with_items(added, ["q5"]).parts[2].items == ["q4", "q5"]
-    assert editing.with_draw(quiz, Draw(pool=["Soils"], pick=3), "Soils", None).parts[2].title == "Soils"
+    assert editing.with_draw(quiz, Draw(pool=["Soils"], pick=3), None).parts[2].title == ""
     assert quiz == before
 
 

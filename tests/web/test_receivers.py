@@ -127,7 +127,7 @@ def test_each_receiver_gets_one_folder_with_its_steps_and_its_name_says_all(api,
     assert numbers["file_name"] == "Soil Science 110 - for A platform without numbers.zip"
     names = list(folder_of(api, numbers))
     folder = numbers["file_name"].removesuffix(".zip")
-    assert names == [f"{folder}/{folder}.zip", f"{folder}/Read this first.html"]
+    assert names == [f"{folder}/{folder}.zip", f"{folder}/Read this first.html", f"{folder}/contents.json"]
     page = folder_of(api, numbers)[names[1]].decode()
     assert "Import the package into the item bank." in page and "What will be otherwise there" in page
 
@@ -145,7 +145,12 @@ def test_a_live_quiz_comes_in_two_files_and_says_what_is_too_long(api, course, p
     api.ok("put", f"/items/{row['id']}", {"item": item | {"stem": "Loam " * 30}})
     (handoff,) = hand_on(api, course, "live-board")
     files = [name.rpartition("/")[2] for name in folder_of(api, handoff)]
-    assert [name.rpartition(" - ")[2] for name in files] == ["fits.xlsx", "to shorten.xlsx", "Read this first.html"]
+    assert [name.rpartition(" - ")[2] for name in files] == [
+        "fits.xlsx",
+        "to shorten.xlsx",
+        "Read this first.html",
+        "contents.json",
+    ]
     page = folder_of(api, handoff)[next(name for name in folder_of(api, handoff) if name.endswith(".html"))].decode()
     assert "Stem 149 of 80 characters, 69 too many" in page and handoff["forecast"]["refused"] == 3
 

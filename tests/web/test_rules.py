@@ -127,6 +127,7 @@ CALLS = {
     ),
     sharing.look_at: lambda user: sharing.look_at(row(Offer), user, row(Course)),
     sharing.decline: lambda user: sharing.decline(row(Offer), user),
+    sharing.reopen: lambda user: sharing.reopen(row(Offer), user),
     keeping.start_opening: lambda user: keeping.start_opening(user, io.BytesIO(b"no zip"), "x.zip"),
     saving.save_course: lambda user: saving.save_course(row(Course), user, io.BytesIO()),
     quizzes.quiz_for: lambda user: quizzes.quiz_for(user, row(Quiz).pk),
@@ -267,6 +268,7 @@ PRIVATE = {
     undoing.operation_for,
     sharing.look_at,
     sharing.decline,
+    sharing.reopen,
     alike.pair_for,
     alike.pairs_for,
     course_services.bring_back_course,
@@ -299,7 +301,7 @@ def is_allowed(role, service):
         return role != "nobody"
     if role in ("stranger", "nobody") or service in PRIVATE:
         # Who sent the offer is a stranger to the course, and may take it back.
-        return role == "stranger" and service is sharing.decline
+        return role == "stranger" and service in (sharing.decline, sharing.reopen)
     if service is members.part_with:
         return role == "editor"  # who leaves
     return service in LOOKS or (role == "editor" and service not in OWNERS)
@@ -338,6 +340,7 @@ def test_no_service_that_takes_an_account_is_left_out():
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.
     free = {course_services.create_course, course_services.course_for, receivers.known_receivers}
+    free |= {alike.narrowed, undoing.last_of, undoing.still_changing}
     for module in modules:
         own = [f for _, f in inspect.getmembers(module, inspect.isfunction) if f.__module__ == module.__name__]
         asking = {f for f in own if "user" in inspect.signature(f).parameters and not f.__name__.startswith("_")}

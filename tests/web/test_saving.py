@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import errno
 import io
+from datetime import timedelta
 
 import pytest
 from django.db import OperationalError, connection
+from django.utils import timezone
 
 from rogatum import apart
+from rogatum.web.courses.services import KEPT_FOR
 from rogatum.web.files import SOURCES, Store
 from rogatum.web.jobs.models import Job
 from rogatum.web.sources.models import Reading, Source
+from rogatum.web.sources.services import purge_sources
 from tests.web.conftest import TEXT, Api, upload
 
 
@@ -96,7 +100,7 @@ def delete(api, source):
     api.ok("delete", f"/sources/{source.pk}")
 
 
-@pytest.mark.parametrize("meanwhile", [ask_anew, correct, delete])
+@pytest.mark.parametrize("meanwhile", [ask_anew, correct])
 @pytest.mark.parametrize("text", [TEXT, "Answer key\n1. B\n2. A\n", "<questestinterop><item"], ids=["test", "keys", "broken"])
 def test_a_reading_that_comes_late_replaces_nothing(api, course, monkeypatch, meanwhile, text):
     there, read = [], apart.read
@@ -112,6 +116,23 @@ def test_a_reading_that_comes_late_replaces_nothing(api, course, monkeypatch, me
     told = api.ok("get", f"/jobs/{api.ok('post', f'/courses/{course}/sources/paste', {'text': text})['id']}")
     assert told["state"] == "failed" and told["seen"] and "no longer wanted" in told["problem"]["fact"]
     assert [list(kind.objects.values_list()) for kind in (Source, Reading)] == there[1]
+
+
+def test_what_is_being_read_when_its_source_is_put_away_is_there_when_it_comes_back(api, course, monkeypatch):
+    begun, read = [], apart.read
+
+    def late(*words):
+        if not begun:
+            begun.append(True)
+            delete(api, Source.objects.get())
+        return read(*words)
+
+    monkeypatch.setattr(apart, "read", late)
+    told = api.ok("get", f"/jobs/{api.ok('post', f'/courses/{course}/sources/paste', {'text': TEXT})['id']}")
+    assert told["state"] == "done" and api.ok("get", f"/courses/{course}/sources") == []
+    api.ok("post", f"/operations/{api.ok('get', '/operations/last')['operation']['id']}/undo")
+    [source] = api.ok("get", f"/courses/{course}/sources")
+    assert source["reading"]
 
 
 # A full disk
@@ -207,7 +228,24 @@ def test_bytes_go_with_their_last_source(api, course):
     api.ok("delete", f"/sources/{first.pk}")
     assert SOURCES.path(second.sha256).exists()
     api.ok("delete", f"/sources/{second.pk}")
+    assert SOURCES.path(second.sha256).exists()  # undo brings it back
+    Source.objects.update(put_away_at=timezone.now() - KEPT_FOR - timedelta(days=1))
+    assert purge_sources() == 2 and not Source.objects.exists()
     assert not SOURCES.path(second.sha256).exists()
+
+
+def test_a_source_that_was_put_away_is_among_what_was_deleted_and_comes_back_with_all_that_was_done(api, course):
+    api.ok("post", f"/courses/{course}/sources/paste", {"text": TEXT})
+    [source] = api.ok("get", f"/courses/{course}/sources")
+    item = api.ok("get", f"/readings/{source['reading']}/items/1")["item"] | {"stem": "Corrected by hand?"}
+    api.ok("put", f"/readings/{source['reading']}/items/1", {"item": item})
+    api.ok("delete", f"/sources/{source['id']}")
+    assert api.call("get", f"/readings/{source['reading']}")[0] == 404
+    [deleted] = api.ok("get", f"/courses/{course}/deleted")
+    assert deleted["sources"] == 1 and source["name"] in deleted["label"]
+    api.ok("post", f"/courses/{course}/deleted/{deleted['id']}")
+    assert api.ok("get", f"/readings/{source['reading']}/items/1")["item"]["stem"] == "Corrected by hand?"
+    assert api.ok("get", f"/courses/{course}/deleted") == []
 
 
 @pytest.mark.parametrize("address", ["/etc/passwd", "http://127.0.0.1:9/x.png", "media/" + "0" * 64 + ".png"])

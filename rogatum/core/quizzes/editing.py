@@ -10,15 +10,14 @@ from rogatum.core.quizzes.criteria import Draw
 from rogatum.core.quizzes.model import Part, Quiz
 from rogatum.core.quizzes.settings import Settings, Window
 
-FIXED = "Fixed items"
 Change = Callable[[Part], Part]
 
 # Putting in
 
 
-def with_draw(quiz: Quiz, draw: Draw, title: str, points_each: float | None) -> Quiz:
-    """The quiz with a draw behind its parts."""
-    part = Part(title=title, draw=draw, points_each=points_each)
+def with_draw(quiz: Quiz, draw: Draw, points_each: float | None) -> Quiz:
+    """The quiz with a draw behind its parts. It has no title: students read that, and would read the name of a pool."""
+    part = Part(draw=draw, points_each=points_each)
     return quiz.model_copy(update={"parts": [*quiz.parts, part]})
 
 
@@ -33,7 +32,7 @@ def with_items(quiz: Quiz, items: Sequence[str], title: str = "") -> Quiz:
         raise InQuizAlready("These items are in the quiz already.", "Choose others.")
     last = quiz.parts[-1] if quiz.parts else None
     if title or last is None or last.draw is not None or last.picked_from is not None:
-        return quiz.model_copy(update={"parts": [*quiz.parts, Part(title=title or FIXED, items=fresh)]})
+        return quiz.model_copy(update={"parts": [*quiz.parts, Part(title=title, items=fresh)]})
     grown = last.model_copy(update={"items": [*last.items, *fresh]})
     return quiz.model_copy(update={"parts": [*quiz.parts[:-1], grown]})
 

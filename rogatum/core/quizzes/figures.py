@@ -91,7 +91,9 @@ class GivenPart:
 
 
 def title_of(part: Part) -> str:
-    return part.title or (part.draw.pool[-1] if part.draw and part.draw.pool else "The draw" if part.draw else "A part")
+    """What a part is called among instructors: by its title, or by what it is from."""
+    whence = part.draw or part.picked_from
+    return part.title or (whence.pool[-1] if whence and whence.pool else "The draw" if part.draw else "A part")
 
 
 def worth_of(part: Part, lots: Sequence[Lot]) -> set[float]:

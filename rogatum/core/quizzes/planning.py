@@ -155,7 +155,7 @@ def planned_parts(plan: Plan, picks: Sequence[RowPicks], apart: frozenset[str], 
     """The parts that a plan makes: fixed items, or draws that leave out what is to be left out."""
     made = []
     for picked in picks:
-        part = Part(title=_title(picked.row), picked_from=picked.row)
+        part = Part(picked_from=picked.row)
         said = {"draw": _draw(picked, apart, catalogue)} if plan.as_draws else {"items": picked.items}
         if picked.items:
             made.append(part.model_copy(update=said))
@@ -166,11 +166,6 @@ def _draw(picked: RowPicks, apart: frozenset[str], catalogue: Catalogue) -> Draw
     row = picked.row
     never = sorted({*row.without, *apart.intersection(ids_of(catalogue.drawn_from(row)))})
     return row.model_copy(update={"pick": len(picked.items), "without": never})
-
-
-def _title(row: Draw) -> str:
-    where = where_words(row.where)
-    return f"{pool_words(row.pool)}: {where}"[:300] if where else pool_words(row.pool)
 
 
 def with_plan(quiz: Quiz, plan: Plan, made: Sequence[Part]) -> Quiz:

@@ -8,6 +8,7 @@ from itertools import groupby
 from rogatum.core.items import Bank, Choice, Item, MultipleChoice, MultipleResponse
 from rogatum.core.items.content import plain_text
 from rogatum.core.quizzes.draws import shuffled
+from rogatum.core.quizzes.worth import Stock
 
 # A choice that speaks of the others stays where it is, and where it names their letters, so do all.
 _OF_OTHERS = re.compile(r"^(?>.*?\b(?:all|none|both|neither|either|any)\b).*\b(?:above|these|those|others?)\b", re.I)
@@ -22,15 +23,29 @@ def version_name(number: int) -> str:
 def version_of(bank: Bank, number: int) -> Bank:
     """The bank as a version of it; version 0 is the bank as it is.
 
-    Items stay within their pool, and those that share a passage stay together. The same bank and number give the same version.
+    Items stay within their part of the quiz, or their pool, and those that share a passage stay together. The same bank and number
+    give the same version.
     """
     if number == 0:
         return bank
-    paths = bank.pool_paths()
     items: list[Item] = []
-    for path, group in groupby(bank.items, key=lambda item: paths.get(item.id, ())):
-        items += _in_order(list(group), f"{version_name(number)}/{'/'.join(path)}")
+    for name, group in _groups(bank):
+        items += _in_order(group, f"{version_name(number)}/{name}")
     return bank.model_copy(update={"items": [_with_choices_in_order(item, version_name(number)) for item in items]})
+
+
+def _groups(bank: Bank) -> list[tuple[str, list[Item]]]:
+    """Items that may change places with one another: those of a part of the quiz, else those of a pool."""
+    if len(bank.quizzes) != 1:
+        paths = bank.pool_paths()
+        by_pool = groupby(bank.items, key=lambda item: paths.get(item.id, ()))
+        return [("/".join(path), list(group)) for path, group in by_pool]
+    stock, left = Stock(bank), {item.id: item for item in bank.items}
+    groups = []
+    for number, part in enumerate(bank.quizzes[0].parts):
+        keys = [key for key in stock.given_by(part) if key in left]
+        groups.append((f"part {number}", [left.pop(key) for key in keys]))
+    return [*groups, ("", list(left.values()))]
 
 
 def _in_order(items: list[Item], seed: str) -> list[Item]:

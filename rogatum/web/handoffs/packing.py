@@ -8,11 +8,14 @@ import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
 from html import escape
+from typing import Any
 
 from rogatum.core.fidelity import SEVERITY, Ledger, Totals
 from rogatum.core.formats import format_named
 from rogatum.core.receivers.sheet import Sheet
 
+# The list of what is in the folder, for programs.
+CONTENTS = "contents.json"
 EPOCH = (1980, 1, 1, 0, 0, 0)
 _STYLE = """
 body { font: 16px/1.5 Georgia, serif; color: #1d1a16; background: #fbf8f2; margin: 2.5rem auto; max-width: 46rem; padding: 0 1rem; }
@@ -26,11 +29,12 @@ _MARKS = {"same": "=", "recast": "≈", "changed": "≠", "lost": "∅", "added"
 
 @dataclass(frozen=True)
 class PackedFile:
-    """A file of the folder, and what is in it, in words."""
+    """A file of the folder, and what is in it, in words; `for_receiver` unless it is for who hands it on alone."""
 
     name: str
     data: bytes
     says: str
+    for_receiver: bool = True
 
 
 def packed(folder: str, files: Sequence[PackedFile], page: str) -> bytes:
@@ -39,17 +43,22 @@ def packed(folder: str, files: Sequence[PackedFile], page: str) -> bytes:
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in [(entry.name, entry.data) for entry in files] + [("Read this first.html", page.encode())]:
             archive.writestr(zipfile.ZipInfo(f"{folder}/{name}", EPOCH), data, zipfile.ZIP_DEFLATED)
-        about = {"files": [{"name": entry.name, "says": entry.says} for entry in files]}
-        archive.comment = json.dumps(about).encode()[:60_000]
+        about = {"files": [{"name": e.name, "says": e.says, "for_receiver": e.for_receiver} for e in files]}
+        archive.writestr(zipfile.ZipInfo(f"{folder}/{CONTENTS}", EPOCH), json.dumps(about, indent=1), zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
 def files_of(data: bytes) -> list[tuple[str, bytes]]:
     """The files of a folder that were meant for the receiver, with their names."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        names = [entry["name"] for entry in json.loads(archive.comment)["files"]]
         by_name = {info.filename.partition("/")[2]: info for info in archive.infolist()}
-        return [(name, archive.read(by_name[name])) for name in names]
+        # Folders that were packed before there was a file of contents tell them in the comment of the archive.
+        said = archive.read(by_name[CONTENTS]) if CONTENTS in by_name else archive.comment
+        return [(e["name"], archive.read(by_name[e["name"]])) for e in json.loads(said)["files"] if _is_for_receiver(e)]
+
+
+def _is_for_receiver(entry: dict[str, Any]) -> bool:
+    return bool(entry.get("for_receiver", " - to shorten" not in entry["name"]))
 
 
 def steps_page(

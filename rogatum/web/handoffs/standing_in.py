@@ -51,7 +51,7 @@ def send_to_stand_in(handoff: HandOff, user: Any) -> HandOff:
     sheet = Sheet(**handoff.sheet)
     held = Bank()
     report: list[str] = []
-    files = [entry for entry in files_of(HANDOFFS.path(handoff.sha256).read_bytes()) if " - to shorten" not in entry[0]]
+    files = files_of(HANDOFFS.path(handoff.sha256).read_bytes())
     if len(files) > MOST_FILES:
         raise NotPossible(f"These are {len(files)} files.", f"Hand on at most {MOST_FILES} pools at once to send them.", status=422)
     deadline = time.monotonic() + SECONDS

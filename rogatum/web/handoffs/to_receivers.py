@@ -187,7 +187,7 @@ def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile
             data = made.path.read_bytes()
         if part != TO_SHORTEN:
             whole.add(made.ledger)
-        files.append(PackedFile(f"{name}{f' - {part}' if part else ''}{suffix or made.suffix}", data, says))
+        files.append(PackedFile(f"{name}{f' - {part}' if part else ''}{suffix or made.suffix}", data, says, part != TO_SHORTEN))
     limit = errand.line.receiver.sheet.limits.file_bytes
     large = [entry for entry in files if limit and len(entry.data) > limit]
     if large:

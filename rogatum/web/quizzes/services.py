@@ -153,7 +153,7 @@ def add_draw(
         path = PoolTree(quiz.course_id).path(pool.pk) if pool else ()
         must(bool(path) or pool is None)
         draw = Draw(pool=list(path), pick=pick, where=where or [], alone=alone)
-        return editing.with_draw(core, draw, name, points_each)
+        return editing.with_draw(core, draw, points_each)
 
     return changed(quiz, user, f"Added a draw of {pick} from {name}", change)
 

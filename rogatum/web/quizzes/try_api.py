@@ -7,7 +7,6 @@ from dataclasses import asdict
 from django.http import HttpRequest
 from ninja import Router
 
-from rogatum.core.quizzes.editing import FIXED
 from rogatum.core.quizzes.telling import counts_words, refusal_words, student_rules
 from rogatum.core.quizzes.terms import days_late, minutes_over
 from rogatum.web.bounds import Id, Position
@@ -100,7 +99,7 @@ def _page_out(told: Standing) -> PageOut:
     sitting, page = told.trial.open, told.page
     assert sitting is not None and page is not None
     # What a part of fixed items is called by itself says nothing to students.
-    titles = {item: "" if part.title == FIXED else part.title for item, part in page.parts.items()}
+    titles = {item: part.title for item, part in page.parts.items()}
     headings = {
         item: HeadingOut(title=titles[item], instructions=part.instructions)
         for item, part in page.parts.items()

@@ -5,7 +5,9 @@ import { moment as told, momentOf, wallOf } from '@/ui/zoned'
 
 /** A moment, as the clocks of the course show it; its weekday stands before it. */
 const moment = defineModel<string | null | undefined>({ required: true })
-const props = defineProps<{ zone: string; label: string; placeholder?: string }>()
+/** With `end` a day that is picked means its last minute, else its first. */
+const props = defineProps<{ zone: string; label: string; placeholder?: string; end?: boolean }>()
+const usualTime = computed(() => (props.end ? new Date(2000, 0, 1, 23, 59) : new Date(2000, 0, 1, 0, 0)))
 const wall = computed({
   get: () => wallOf(moment.value, props.zone),
   set: (value: string | null) => (moment.value = momentOf(value, props.zone)),
@@ -22,6 +24,7 @@ const weekday = computed(() => (moment.value ? told(moment.value, props.zone).sl
       format="D MMM YYYY, HH:mm"
       date-format="D MMM YYYY"
       time-format="HH:mm"
+      :default-time="usualTime"
       :placeholder="placeholder ?? 'not said'"
       :aria-label="label"
     />

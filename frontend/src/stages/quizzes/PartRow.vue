@@ -118,7 +118,8 @@ const here = computed(() => `part ${props.part.id}`)
         <ElInput v-model="text" :aria-label="`Title of ${name}`" autofocus @blur="keep" />
       </form>
       <button v-else-if="mayEdit" type="button" class="plain-button name" title="Title it" @click="edit('title')">
-        {{ part.title || 'No title' }}
+        <template v-if="part.title">{{ part.title }}</template>
+        <span v-else class="faint">{{ part.kind === 'draw' ? 'Draw' : part.picked_from?.label || 'Fixed items' }}</span>
       </button>
       <span v-else class="name">{{ part.title }}</span>
       <span v-if="draw" class="row what">

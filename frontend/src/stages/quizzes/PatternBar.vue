@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { client, ok } from '@/api/client'
 import { patternsQuery } from '@/api/queries'
 import { vFocus } from '@/ui/focus'
+import ConfirmButton from '@/ui/ConfirmButton.vue'
 import { say, sayProblem } from '@/ui/say'
 
 import type { Quiz, QuizWork } from './useQuiz'

@@ -51,6 +51,7 @@ function addException(): void {
         <td v-for="(words, name) in MOMENTS" :key="name">
           <MomentField
             :model-value="row[name]"
+            :end="name !== 'opens'"
             :zone="zone"
             :label="`${row.section} ${words.toLowerCase()}`"
             :placeholder="words.toLowerCase() + ' as the quiz'"
@@ -112,6 +113,7 @@ function addException(): void {
         v-for="(words, name) in MOMENTS"
         :key="name"
         :model-value="row[name]"
+        :end="name !== 'opens'"
         :zone="zone"
         :label="`${row.student} ${words.toLowerCase()}`"
         :placeholder="words.toLowerCase() + ' as all'"

@@ -66,6 +66,7 @@ const attempts = computed(() => (settings.value.attempts === 0 ? 'any' : (settin
             >{{ words }}
             <MomentField
               :model-value="settings[name]"
+              :end="name !== 'opens'"
               :zone="zone"
               :label="words"
               @update:model-value="(moment) => set({ [name]: moment })"

@@ -87,10 +87,12 @@ _LINES: ByType[int] = ByType(
     },
 )
 _LINE = "_" * 60
+# What is said to be true or false is marked here.
+_TRUTH = "<p>☐ True&#160;&#160;&#160;☐ False</p>"
 
 
 def _students_item(entry: parts.Entry) -> str:
-    lines = f"<p>{_LINE}</p>" * _LINES.of(entry.item)
+    lines = f"<p>{_LINE}</p>" * _LINES.of(entry.item) or (_TRUTH if entry.item.type == "true_false" else "")
     return _asked(entry, parts.points_behind(entry.item)) + lines
 
 
