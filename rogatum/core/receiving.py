@@ -27,7 +27,7 @@ from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, o
 from rogatum.core.sources.bounds import check_size
 from rogatum.core.sources.media import media_type
 from rogatum.core.sources.pictures import is_whole
-from rogatum.core.sources.text import kind_of_bytes
+from rogatum.core.sources.text import OLD_BINARY, kind_of_bytes
 
 log = logging.getLogger(__name__)
 # Larger files are films and sounds.
@@ -253,10 +253,27 @@ def _refuse_many(tree: SourceTree) -> None:
         )
 
 
+# How the stream is called in which office programs keep a document under a password.
+_LOCKED = "EncryptedPackage".encode("utf-16-le")
+
+
+def _is_locked(tree: SourceTree) -> bool:
+    try:
+        return _LOCKED in tree.only().read()
+    except UnreadableSource:
+        return False
+
+
 def _unreadable(tree: SourceTree) -> UnreadableSource:
     if tree.lone:
         head = tree.only().head()
         known = kind_of_bytes(head)
+        if head.startswith(OLD_BINARY) and _is_locked(tree):
+            return UnreadableSource(
+                f"{tree.name} is protected by a password",
+                "Nothing of it can be read without the password.",
+                "Open it where it was made, save it without a password, and drop that.",
+            )
         if known:
             return UnreadableSource(f"{tree.name} is {known[0]}", "It holds no questions that could be read.", known[1])
         if head.lstrip().startswith(b"<"):
@@ -270,6 +287,10 @@ def _unreadable(tree: SourceTree) -> UnreadableSource:
             "No format that is read here fits it.",
             "Export the questions as QTI 1.2, GIFT or text.",
         )
-    what = f"{tree.name} holds {len(tree.files)} files" if tree.files else f"{tree.name} is an empty archive or folder"
+    if not tree.files and not tree.findings:
+        return UnreadableSource(
+            f"{tree.name} is empty", "There are no files in it.", "Drop the package or document that holds the questions."
+        )
+    what = f"{tree.name} holds {len(tree.files)} files" if tree.files else f"{tree.name} holds nothing that can be opened"
     way_out = tree.findings[0].message if tree.findings else "Drop the package or document that holds the questions."
     return UnreadableSource(what, "None of them is in a format that is read here.", way_out)

@@ -125,7 +125,9 @@ def _handed_on(course: Course, user: User, pool: Pool) -> None:
     scope = {"selection": {"all_matching": True, "pool": pool.pk}}
     numbers = receiver_known(user, "written-numbers")
     what = chosen(course, Selection(all_matching=True, pool=pool.pk), None)
-    apply_repair(course, user, what, numbers, "", "turn:fill_in", [], "receiver")
+    # Typed texts stand for numbers as far as texts can: they mark otherwise, and are wanted all the same.
+    of_numbers = [row.pk for row in what.rows if row.type == "numeric"]
+    apply_repair(course, user, what, numbers, "", "turn:fill_in", of_numbers, "receiver")
     with transaction.atomic():
         job = start_handing_on(course, user, [scope], [Wanted("whole-shelf"), Wanted("written-numbers")], [])
     _finished(job)

@@ -107,6 +107,7 @@ def test_a_password_is_said():
         (b"", "empty"),
         (b"%PDF-1.7 ...", "PDF"),
         (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "old binary format"),
+        (b"\xd0\xcf\x11\xe0" + b"\0" * 9000 + "EncryptedPackage".encode("utf-16-le") + b"\0" * 90, "protected by a password"),
         (b"\x89PNG\r\n\x1a\n", "picture"),
         (b"PK\x03\x04broken", "zip archive"),
         (b"<report><body>1. x</body></report>", "markup"),

@@ -52,3 +52,11 @@ def test_the_whole_path(api, course, reading):
 def _right(api, item):
     key = api.ok("get", f"/items/{item['id']}")["item"]["choices"]
     return next(choice["id"] for choice in key if choice["weight"] == 1)
+
+
+def test_a_field_that_a_pattern_does_not_know_is_refused_at_the_field(api, reading):
+    """Taken as it stands, it would be the name of every pool."""
+    told = {"which": "all", "positions": [], "pattern": "{course} {nonsense}", "purpose": ""}
+    for path in ("names", "take"):
+        status, problem = api.call("post", f"/readings/{reading}/{path}", told)
+        assert status == 422 and problem["place"] == "pattern" and problem["fact"].startswith("“{nonsense}” is not a field.")

@@ -10,6 +10,11 @@ FIELDS = ("course", "chapter", "purpose", "source", "number")
 _CHAPTER = re.compile(r"(?:chapter|ch|unit|week|module|lesson|part)[\s._-]*0*(\d+(?:\.\d+)*)", re.I)
 
 
+def unknown_fields(pattern: str) -> list[str]:
+    """What stands in braces and is no field of a pattern."""
+    return [name for name in re.findall(r"\{([^{}]*)\}", pattern) if name not in FIELDS]
+
+
 def name_pools(
     paths: Sequence[Sequence[str]], pattern: str, course: str = "", purpose: str = "", source: str = ""
 ) -> list[list[str]]:

@@ -15,10 +15,12 @@ BOMS = (
     (codecs.BOM_UTF16_LE, "utf-16"),
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
+# The container of office programs before they packed XML; also of what they pack under a password.
+OLD_BINARY = b"\xd0\xcf\x11\xe0"
 KINDS = (
     (b"%PDF", "a PDF document", "Save the questions as text or as a Word document, and drop that."),
     (
-        b"\xd0\xcf\x11\xe0",
+        OLD_BINARY,
         "a document of an old binary format",
         "Open it where it was made and save it as .docx or .xlsx.",
     ),

@@ -6,7 +6,8 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Field, Schema
-from pydantic import StringConstraints
+from pydantic import AfterValidator, StringConstraints
+from pydantic_core import PydanticCustomError
 
 from rogatum.core.documents import Decidable
 from rogatum.core.fidelity import Ledger
@@ -14,12 +15,26 @@ from rogatum.core.formats.shared.source_parts import PartKind
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.items.deciding import Decision
 from rogatum.core.mending import Wish
+from rogatum.core.pools.naming import FIELDS, unknown_fields
 from rogatum.core.sources.options import KeyHabit
 from rogatum.web.bounds import LONGEST_TEXT, MOST_TEXT, Count, Id, Ids, In, Name, Positions, ShortText, Text, Version
 from rogatum.web.errors import Problem
 
 # How numbers or labels look, as `core.documents` names it: “Q{n}.”, “({a})”, “none”.
 Shape = Annotated[str, StringConstraints(max_length=40)]
+
+
+def _known_fields(pattern: str) -> str:
+    unknown = unknown_fields(pattern)
+    if unknown:
+        fields = ", ".join(f"{{{name}}}" for name in FIELDS)
+        words = "“{name}” is not a field. The fields are {fields}"
+        raise PydanticCustomError("unknown_field", words, {"name": f"{{{unknown[0][:60]}}}", "fields": fields, "place": "pattern"})
+    return pattern
+
+
+# How pools are to be named: text with fields in braces.
+Pattern = Annotated[Name, AfterValidator(_known_fields)]
 
 
 class PasteIn(In):
@@ -329,7 +344,7 @@ class TextOut(Schema):
 class TakeIn(In):
     which: Literal["all", "sound", "chosen"]
     positions: Positions = []
-    pattern: Name = "{chapter}"
+    pattern: Pattern = "{chapter}"
     purpose: Name = ""
     pool: Id | None = None
     duplicates_too: bool = False
@@ -447,7 +462,7 @@ class TakeAllIn(In):
 
     sources: Ids
     which: Literal["all", "sound"] = "sound"
-    pattern: Name = "{chapter}"
+    pattern: Pattern = "{chapter}"
     purpose: Name = ""
     pool: Id | None = None
     duplicates_too: bool = False

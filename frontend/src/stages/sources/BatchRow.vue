@@ -54,7 +54,7 @@ function named(name: string): void {
       <ElButton v-if="told.waiting && mayEdit" size="small" @click="emit('take')">
         Take {{ told.sound || told.waiting }} of {{ group.sources.length }} sources
       </ElButton>
-      <span v-else-if="!told.waiting" class="faint">all taken</span>
+      <span v-else-if="!told.waiting" class="faint">{{ told.items ? 'all taken' : 'no questions found' }}</span>
     </td>
   </tr>
   <tr v-for="entry in said" :key="entry.finding.code" class="said">

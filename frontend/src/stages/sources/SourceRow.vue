@@ -122,6 +122,7 @@ function expect(typed: string): void {
     <td class="next">
       <button v-if="source.aside && mayEdit" class="link-button" @click="emit('aside', false)">Bring it back</button>
       <RouterLink v-else-if="source.reading && source.waiting" :to="reading">Check {{ source.waiting }}</RouterLink>
+      <span v-else-if="source.reading && !source.items" class="faint">no questions found</span>
       <span v-else-if="source.reading" class="faint">all taken</span>
       <button v-else-if="source.problem && mayEdit" class="link-button" @click="emit('again')">Read again</button>
       <button v-if="source.sound && !source.aside && mayEdit" class="link-button" @click="emit('take')">
