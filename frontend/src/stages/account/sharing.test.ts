@@ -148,19 +148,22 @@ it('offers what a colleague sent, to be looked at; and tells what became of what
     offer(4, { mine: true, recipient: 'ines' }),
   ]
   const { view, asked } = await shown(Offers, { course: 1, mayEdit: true }, {
-    answers: { 'GET /api/offers': list, 'POST /api/offers/1/look': { id: 'j' }, 'POST /api/offers/4/decline': list[3] },
+    answers: { 'GET /api/offers': list, 'POST /api/offers/1/look': { id: 'j' }, 'POST /api/offers/4/decline': list[3], 'POST /api/offers/2/reopen': list[1], 'POST /api/offers/4/reopen': list[3] },
   }) // prettier-ignore
   const rows = view.findAll('li').map((row) => row.text().replace(/\s+/g, ' '))
-  expect(rows).toHaveLength(3)
+  expect(rows).toHaveLength(4)
   expect(nth(rows, 0)).toContain('tobin offers Profiles: 7 items in 1 pool from Field Methods 210')
-  expect(nth(rows, 1)).toContain('to tobin, who took 5 of 7 items')
-  expect(nth(rows, 2)).toContain('to ines, who has not looked yet')
+  expect(nth(rows, 1)).toContain('you declined it')
+  expect(nth(rows, 2)).toContain('to tobin, who took 5 of 7 items')
+  expect(nth(rows, 3)).toContain('to ines, who has not looked yet')
   const click = async (words: string) => {
     await sure(view.findAll('button').find((entry) => entry.text() === words)).trigger('click')
     await flushPromises()
   }
   await click('Look at it in Check')
   await click('Take it back')
+  sure(said.value?.way).run()
+  await click('Undo')
   const done = asked.filter((call) => call.method === 'POST').map((call) => call.path)
-  expect(done).toEqual(['/api/offers/1/look', '/api/offers/4/decline'])
+  expect(done).toEqual(['/api/offers/1/look', '/api/offers/4/decline', '/api/offers/4/reopen', '/api/offers/2/reopen'])
 })

@@ -110,7 +110,10 @@ const forget = useMutation({
     <p v-else-if="!told || !pool" class="faint">Loading…</p>
     <template v-else>
       <div class="row spread">
-        <h2><StandingMark :standing="told.for_students" /> {{ told.for_students }} for students</h2>
+        <h2>
+          <StandingMark :standing="told.for_students" />
+          {{ told.standing === 'refused' ? 'not taken' : `${told.for_students} for students` }}
+        </h2>
         <button type="button" class="link-button" @click="emit('close')">Close</button>
       </div>
       <p v-if="!told.notes.length" class="soft">It arrives as it is, in every facet.</p>

@@ -235,7 +235,8 @@ useShortcuts([
 
 <style scoped>
 .only {
-  max-width: 100%;
+  width: 100%;
+  min-width: 0;
   margin-top: 6px;
 }
 
@@ -252,6 +253,7 @@ useShortcuts([
 aside {
   display: grid;
   grid-template-rows: auto minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   min-height: 0;
   border-right: 1px solid var(--rog-rule);
 }
