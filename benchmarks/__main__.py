@@ -43,8 +43,9 @@ from rogatum.core.items.identity import likeness, words_of  # noqa: E402
 from rogatum.core.pools.duplicates import near_pairs  # noqa: E402
 from rogatum.core.pools.learning import classifier  # noqa: E402
 from rogatum.core.pools.words import Words, wording_of  # noqa: E402
-from rogatum.core.receivers.forecast import Survey, best_format  # noqa: E402
+from rogatum.core.receivers.choosing import best_format  # noqa: E402
 from rogatum.core.receivers.shipped import shipped_sheets  # noqa: E402
+from rogatum.core.receivers.survey import Survey  # noqa: E402
 from rogatum.core.receiving import read_source  # noqa: E402
 from rogatum.core.sources import MediaBox  # noqa: E402
 from rogatum.web.courses.services import create_course  # noqa: E402

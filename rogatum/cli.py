@@ -16,7 +16,8 @@ from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
 from rogatum.core.items import ItemType
 from rogatum.core.quizzes.model import SETTINGS
-from rogatum.core.receivers.forecast import best_format, forecast
+from rogatum.core.receivers.choosing import best_format
+from rogatum.core.receivers.forecast import forecast
 from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml
 from rogatum.core.receivers.shipped import shipped_sheet
 from rogatum.core.receivers.survey import Survey

@@ -76,8 +76,8 @@ def _with_media(bank: Bank, media: MediaBox) -> Bank:
 
 def _told(ledger: Ledger, missing: list[Finding]) -> Ledger:
     """The ledger with the pictures that were not there to be written."""
-    for finding in missing:
-        ledger.tell_lost(finding.item, "media", finding.code, finding.message)
+    if missing:
+        ledger.tell_lost((finding.item, "media", finding.code, finding.message) for finding in missing)
     return ledger
 
 
@@ -119,7 +119,7 @@ def export_bank(
     meant = bank.model_copy(update={"items": [known.get(item.id, item) for item in bank.items]})
     if room.points_on_items:
         bank, meant = worth_on_items(bank), worth_on_items(meant)
-    if entry.carries.choice_order and "shuffle_choices" not in entry.carries.settings:
+    if entry.carries.order_by_items:
         bank = with_order_of_quizzes(bank)
     _must_be_offered(entry, options)
     written = written_without_damage(

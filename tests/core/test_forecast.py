@@ -16,7 +16,8 @@ from rogatum.core.formats.shared.base import EVERYTHING
 from rogatum.core.items import Bank, Item, PoolEntry
 from rogatum.core.quizzes.model import SETTINGS, Draw, Part, Quiz, Settings
 from rogatum.core.quizzes.worth import worth_on_items
-from rogatum.core.receivers.forecast import Forecast, forecast, types_taken
+from rogatum.core.receivers.forecast import forecast, types_taken
+from rogatum.core.receivers.outlook import Forecast
 from rogatum.core.receivers.repairs import FORMULAS, PICTURES, SHORTEN, offers_for, repaired
 from rogatum.core.receivers.sheet import FEEDBACK_KINDS, TARGETS, Sheet
 from rogatum.core.receivers.shipped import shipped_sheet, shipped_sheets

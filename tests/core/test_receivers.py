@@ -25,8 +25,9 @@ from rogatum.core.quizzes.marking import mark
 from rogatum.core.quizzes.model import Quiz, Settings
 from rogatum.core.quizzes.settings import SectionDates, StudentException
 from rogatum.core.receivers.by_format import reaction_of
+from rogatum.core.receivers.choosing import best_format
 from rogatum.core.receivers.features import Surroundings, features_of
-from rogatum.core.receivers.forecast import best_format, forecast
+from rogatum.core.receivers.forecast import forecast
 from rogatum.core.receivers.repairs import offers_for, repaired
 from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml, sheet_to_toml
 from rogatum.core.receivers.shipped import NAMES, shipped_sheet, shipped_sheets

@@ -229,7 +229,7 @@ def test_bytes_go_with_their_last_source(api, course):
     assert SOURCES.path(second.sha256).exists()
     api.ok("delete", f"/sources/{second.pk}")
     assert SOURCES.path(second.sha256).exists()  # undo brings it back
-    Source.objects.update(put_away_at=timezone.now() - KEPT_FOR - timedelta(days=1))
+    Source.objects.update(put_away=timezone.now() - KEPT_FOR - timedelta(days=1))
     assert purge_sources() == 2 and not Source.objects.exists()
     assert not SOURCES.path(second.sha256).exists()
 

@@ -9,9 +9,9 @@ from rogatum.web.courses.models import Operation
 from rogatum.web.undoing import services as undoing
 from tests.web.conftest import Api
 from tests.web.everything import differing, everything
-from tests.web.test_access import BODIES, filled
+from tests.web.test_access import BODIES, QUERIES, filled, paths
 
-CHANGING = sorted((m, p) for m, p in BODIES if m != "get")
+CHANGING = [(method, path) for method, path in paths() if method != "get"]
 
 
 @pytest.mark.parametrize(("method", "path"), CHANGING, ids=lambda value: value)
@@ -20,7 +20,7 @@ def test_undo_is_the_way_back_from_every_operation(world, method, path):
     known = set(Operation.objects.values_list("pk", flat=True))
     point = transaction.savepoint()
     try:
-        api.call(method, filled(path, world.numbers), filled(BODIES[method, path], world.numbers))
+        api.call(method, filled(path + QUERIES.get(path, ""), world.numbers), filled(BODIES.get((method, path)), world.numbers))
         made = list(Operation.objects.exclude(pk__in=known).filter(user=world.owner))
         for operation in made:
             undoing.undo(operation, world.owner)

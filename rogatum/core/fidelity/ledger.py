@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from typing import get_args
 
-from pydantic import BaseModel, Field, model_validator
+from pydantic import BaseModel, Field, computed_field, model_validator
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.fidelity.items import JUDGES, Facet, Sides
@@ -44,12 +44,14 @@ class LedgerItem(BaseModel):
     def worst(self) -> Verdict:
         return worst_of(self.facets.values())
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def for_students(self) -> Verdict:
         """The worst verdict of what students see and are marked by."""
         own = OWN_FACETS - {"grouping"} if any(note.code.startswith(PASSAGE) for note in self.notes) else OWN_FACETS
         return worst_of(["same", *(verdict for facet, verdict in self.facets.items() if facet not in own)])
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def for_you(self) -> Verdict:
         """The worst verdict of what only the instructor sees."""
@@ -90,7 +92,8 @@ class SampleProof(BaseModel):
 class Ledger(BaseModel):
     """`totals` count items by the worst of all their facets, `for_students` and `for_you` by those that each sees.
 
-    `whole` is there where two readings of one test were compared, `proofs` where items come from readings that were sampled."""
+    `whole` is there where two readings of one test were compared, `proofs` where items come from readings that were sampled.
+    """
 
     items: list[LedgerItem] = Field(default_factory=list)
     only_in_a: list[str] = Field(default_factory=list)
@@ -124,19 +127,20 @@ class Ledger(BaseModel):
         self.quiz_totals = Totals(**(Counter(self.quiz_totals.model_dump()) + Counter(other.quiz_totals.model_dump())))
         self.count()
 
-    def tell_lost(self, item: str | None, facet: Facet, code: str, message: str) -> None:
-        """Adds that a facet of an item was lost before it could be written."""
-        for entry in self.items:
-            if entry.a == item and item is not None:
-                entry.facets[facet] = "lost"
-                entry.notes.append(LedgerNote(facet=facet, code=code, message=message))
+    def tell_lost(self, lost: Iterable[tuple[str | None, Facet, str, str]]) -> None:
+        """Adds facets of items that were lost before they could be written, each as (item, facet, code, message)."""
+        by_item = {entry.a: entry for entry in self.items if entry.a}
+        for item, facet, code, message in lost:
+            if item in by_item:
+                by_item[item].facets[facet] = "lost"
+                by_item[item].notes.append(LedgerNote(facet=facet, code=code, message=message))
         self.count()
 
-    def tell_left_out(self, item: str, title: str, why: str) -> None:
-        """Adds an item that was not written, with why."""
-        note = LedgerNote(facet="type", code="left-out", message=why)
-        self.items.append(LedgerItem(a=item, b="", title=title, facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
-        self.only_in_a.append(item)
+    def tell_left_out(self, left_out: Iterable[tuple[str, str, str]]) -> None:
+        """Adds items that were not written, each as (item, title, why)."""
+        for item, title, why in left_out:
+            self.items.append(_on_one_side(item, "", title, why))
+            self.only_in_a.append(item)
         self.count()
 
     @property
@@ -187,13 +191,19 @@ def _compared(a: Bank, b: Bank, matched: Matched, reasons: dict[str, str], room:
     of_quizzes: Counter[str] = Counter(quiz.worst for quiz in ledger.quizzes)
     ledger.quiz_totals = Totals(**of_quizzes)
     for item in only_a:
-        note = LedgerNote(facet="type", code="left-out", message=reasons.get(item.id, "Nothing in the other matches it."))
-        ledger.items.append(LedgerItem(a=item.id, b="", title=name_of(item), facets=dict.fromkeys(FACETS, "lost"), notes=[note]))
+        why = reasons.get(item.id, "Nothing in the other matches it.")
+        ledger.items.append(_on_one_side(item.id, "", name_of(item), why))
     for item in only_b:
-        note = LedgerNote(facet="type", code="not-in-first", message="Nothing in the first matches it.")
-        ledger.items.append(LedgerItem(a="", b=item.id, title=name_of(item), facets=dict.fromkeys(FACETS, "added"), notes=[note]))
+        ledger.items.append(_on_one_side("", item.id, name_of(item), "Nothing in the first matches it."))
     ledger.count()
     return ledger
+
+
+def _on_one_side(a: str, b: str, title: str, why: str) -> LedgerItem:
+    """An item that is in `a` alone, and so lost, or in `b` alone, and so added."""
+    verdict, code = ("lost", "left-out") if a else ("added", "not-in-first")
+    note = LedgerNote(facet="type", code=code, message=why)
+    return LedgerItem(a=a, b=b, title=title, facets=dict.fromkeys(FACETS, verdict), notes=[note])
 
 
 def _entry(a: Item, b: Item, sides: Sides) -> LedgerItem:

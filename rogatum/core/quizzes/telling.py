@@ -95,10 +95,15 @@ def _when(settings: Settings, zone: tzinfo) -> Iterator[str]:
     said = _window(settings, zone)
     yield f"It {said}." if said else "It is open at any time."
     if settings.due:
-        yield {
-            "refused": "Late work is not taken.",
-            "with a deduction": f"Each late day costs {(settings.late_deduction or 0) * 100:g} % of the marks.",
-        }.get(settings.late or "", "Late work is taken." if settings.late else "What happens to late work is not set; it is taken.")
+        yield _LATE[settings.late].format(cost=(settings.late_deduction or 0) * 100)
+
+
+_LATE: dict[str | None, str] = {
+    None: "What happens to late work is not set; it is taken.",
+    "taken": "Late work is taken.",
+    "refused": "Late work is not taken.",
+    "with a deduction": "Each late day costs {cost:g} % of the marks.",
+}
 
 
 def _window(window: Window, zone: tzinfo) -> str:

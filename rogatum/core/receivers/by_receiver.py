@@ -291,6 +291,19 @@ def title_with_outcomes(item: Item) -> str:
     return " ".join(filter(None, [f"[{codes}]" if codes else "", item.title]))
 
 
+def outcomes_as_tags(item: Item) -> Item:
+    """The item with its outcomes among its tags."""
+    labels = {label: values for label, values in item.metadata.items() if label != "outcome"}
+    tags = list(dict.fromkeys([*labels.get("tag", []), *item.metadata.get("outcome", [])]))
+    return item.model_copy(update={"metadata": labels | ({"tag": tags} if tags else {})})
+
+
+def outcomes_in_title(item: Item) -> Item:
+    """The item with its outcomes in front of its title."""
+    labels = {label: values for label, values in item.metadata.items() if label != "outcome"}
+    return item.model_copy(update={"metadata": labels, "title": title_with_outcomes(item)})
+
+
 def cut_title(sheet: Sheet, item: Item) -> str | None:
     """The title as it is cut, None where it stays."""
     shown = name_cut_to(item.title, sheet.names.length, sheet.names.without)
@@ -332,4 +345,13 @@ def told_path(sheet: Sheet, path: tuple[str, ...], file_name: str) -> tuple[str,
     return tuple(name_cut_to(name, sheet.names.length, sheet.names.without) for name in joined)
 
 
-__all__ = ["HABITS", "Effect", "Excess", "excesses_of", "points_there", "title_with_outcomes", "told_path"]
+__all__ = [
+    "HABITS",
+    "Effect",
+    "Excess",
+    "excesses_of",
+    "outcomes_as_tags",
+    "outcomes_in_title",
+    "points_there",
+    "told_path",
+]

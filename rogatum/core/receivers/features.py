@@ -121,7 +121,12 @@ def _labels(item: Item) -> Iterator[str]:
         yield "title"
     for label, values in item.metadata.items():
         if any(values):
-            yield label if label in ("outcome", "tag") else "label" if label in metadata.NAMES else "own-label"
+            yield label_feature(label)
+
+
+def label_feature(label: str) -> str:
+    """The feature that metadata under a label are."""
+    return label if label in ("outcome", "tag") else "label" if label in metadata.NAMES else "own-label"
 
 
 def _places(item: Item, around: Surroundings) -> Iterator[str]:

@@ -7,116 +7,28 @@ cannot be told so (another type, a text that is cut) is made and judged by the j
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
-from functools import cached_property
-from typing import Literal
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 
 from rogatum.core.cycles import uncollected
 from rogatum.core.exporting import room_of
-from rogatum.core.fidelity import OWN_FACETS, Verdict
+from rogatum.core.fidelity import Verdict
 from rogatum.core.fidelity.items import Facet
-from rogatum.core.fidelity.judging import SEVERITY, Judgement
 from rogatum.core.fidelity.ledger import FACETS
-from rogatum.core.fidelity.quizzes import LedgerQuiz
 from rogatum.core.formats import format_named
-from rogatum.core.items import Bank, Item, ItemType, parts
+from rogatum.core.items import Bank, ItemType
 from rogatum.core.items.parts import TRAITS
 from rogatum.core.quizzes.worth import with_order_of_quizzes, worth_on_items
-from rogatum.core.receivers.arriving import TOLD_BY_FEATURES, as_it_arrives
 from rogatum.core.receivers.by_format import Reaction, left_out, reaction_of
-from rogatum.core.receivers.by_receiver import HABITS, Effect, Excess, excesses_of, points_there, told_path
-from rogatum.core.receivers.features import MODEL_ANSWER, ORDERED, Features, features_of
+from rogatum.core.receivers.by_receiver import HABITS, excesses_of, points_there, told_path
+from rogatum.core.receivers.features import ORDERED, Features, features_of
+from rogatum.core.receivers.outlook import Forecast, ForecastItem, ForecastNote
 from rogatum.core.receivers.quizzes import Arrival, forecast_quizzes
-from rogatum.core.receivers.sheet import FEEDBACK_KINDS, Sheet
+from rogatum.core.receivers.sheet import Sheet
 from rogatum.core.receivers.survey import Survey
+from rogatum.core.receivers.under_way import Passed, State, worsen
 
-# Who changes something: the format, the receiver, or the version that a person made for the receiver.
-Hand = Literal["format", "receiver", "version"]
-Standing = Literal["kept", "recast", "changed", "lost", "refused"]
-STANDINGS: tuple[Standing, ...] = ("kept", "recast", "changed", "lost", "refused")
-_RANK = {verdict: rank for rank, verdict in enumerate(SEVERITY)}
-_STANDING: dict[Verdict, Standing] = {"same": "kept", "added": "kept", "recast": "recast", "changed": "changed", "lost": "lost"}
-_SLOTS = frozenset({*FEEDBACK_KINDS, MODEL_ANSWER})
-_ALL_SAME: dict[Facet, Verdict] = dict.fromkeys(FACETS, "same")
 _ALL_LOST: dict[Facet, Verdict] = dict.fromkeys(FACETS, "lost")
-
-
-@dataclass(frozen=True, slots=True)
-class ForecastNote:
-    """Why a facet will not be the same, by format or receiver; `seen` is what will stand there, where that can be told."""
-
-    facet: Facet
-    verdict: Verdict
-    message: str
-    by: Hand
-    seen: str = ""
-    excess: Excess | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class ForecastItem:
-    """What an item will be there. One that is refused is not there at all; `notes` say why."""
-
-    id: str
-    title: str
-    type: ItemType
-    facets: Mapping[Facet, Verdict]
-    notes: tuple[ForecastNote, ...] = ()
-    refused: bool = False
-    passage_gone: bool = False
-
-    @property
-    def standing(self) -> Standing:
-        """How it stands there by the worst of all its facets."""
-        return self._standing(self.facets.values())
-
-    @property
-    def for_students(self) -> Standing:
-        """How it stands there by what students see and are marked by."""
-        seen = [verdict for facet, verdict in self.facets.items() if facet not in OWN_FACETS]
-        return self._standing([*seen, "lost"] if self.passage_gone else seen)
-
-    @property
-    def for_you(self) -> Standing:
-        """How it stands there by what only the instructor sees."""
-        return self._standing([self.facets[facet] for facet in OWN_FACETS])
-
-    def _standing(self, verdicts: Iterable[Verdict]) -> Standing:
-        return "refused" if self.refused else _STANDING[max(verdicts, key=_RANK.__getitem__)]
-
-
-@dataclass(frozen=True)
-class Forecast:
-    """Of a bank for a receiver in one of its formats; `files` is in how many files it has to come."""
-
-    receiver: str
-    title: str
-    format: str
-    items: list[ForecastItem]
-    quizzes: list[LedgerQuiz] = field(default_factory=list)
-    files: int = 1
-
-    @cached_property
-    def totals(self) -> Mapping[Standing, int]:
-        """How many items stand how, by all of their facets."""
-        return _counts(item.standing for item in self.items)
-
-    @cached_property
-    def for_students(self) -> Mapping[Standing, int]:
-        """How many stand how by what students see and are marked by."""
-        return _counts(item.for_students for item in self.items)
-
-    @cached_property
-    def for_you(self) -> Mapping[Standing, int]:
-        """How many stand how by what only the instructor sees."""
-        return _counts(item.for_you for item in self.items)
-
-
-def _counts(standings: Iterable[Standing]) -> Mapping[Standing, int]:
-    found = Counter(standings)
-    return {name: found[name] for name in STANDINGS}
 
 
 def forecast(bank: Bank, sheet: Sheet, format_name: str, survey: Survey | None = None, file_name: str = "") -> Forecast:
@@ -152,7 +64,7 @@ class _Walk:
         self._titles_matter = bool(names.length or names.without or sheet.labels.outcomes == "titles")
         self._most = tuple(limit.most if limit else 10**9 for limit in (limits.stem, limits.choice, limits.choices))
         self._alike: dict[tuple[object, ...], _Fate] = {}
-        self._plain: dict[tuple[ItemType, frozenset[str]], _Passed] = {}
+        self._plain: dict[tuple[ItemType, frozenset[str]], Passed] = {}
 
     def _with_worth(self, bank: Bank) -> Bank:
         return worth_on_items(bank) if self.room.points_on_items else bank
@@ -160,7 +72,7 @@ class _Walk:
     def _ordered_by_quizzes(self) -> frozenset[int]:
         """The places of items whose order is written with them, since the format has no place for it in a quiz."""
         carries, bank = self.entry.carries, self.survey.bank
-        if not carries.choice_order or "shuffle_choices" in carries.settings or not bank.quizzes:
+        if not carries.order_by_items or not bank.quizzes:
             return frozenset()
         made = zip(bank.items, with_order_of_quizzes(bank).items, strict=True)
         return frozenset(place for place, (item, ordered) in enumerate(made) if item is not ordered)
@@ -205,7 +117,7 @@ class _Walk:
         passed = self._by_format(features)
         if passed.refused:
             return _Fate(_ALL_LOST, passed.notes, refused=True, written=False), True
-        state = _State(self.sheet, item, passed, features)
+        state = State(self.sheet, item, passed, features)
         state.written_otherwise(self.survey.before.get(place), self.survey.rewritten(place))
         refusals = list(self._types(state)) or list(self._limits(state))
         if refusals:
@@ -219,16 +131,16 @@ class _Walk:
         gone = "passage" in state.features.held - state.held and self.sheet.grouping.passages != "into the stem"
         return _Fate(state.closed(), tuple(state.notes), points=there, passage_gone=gone), not state.made_of
 
-    def _by_format(self, features: Features) -> _Passed:
+    def _by_format(self, features: Features) -> Passed:
         key = (features.type, features.held)
         if key not in self._plain:
             self._plain[key] = self._passed(features)
         return self._plain[key]
 
-    def _passed(self, features: Features) -> _Passed:
+    def _passed(self, features: Features) -> Passed:
         """What the format makes of these features."""
         if why := left_out(self.format, features.type):
-            return _Passed({}, (ForecastNote("type", "lost", why, "format"),), features.held, refused=True)
+            return Passed({}, (ForecastNote("type", "lost", why, "format"),), features.held, refused=True)
         facets: dict[Facet, Verdict] = {}
         notes, gone = [], set()
         for feature in sorted(features.held):
@@ -239,15 +151,15 @@ class _Walk:
                 continue
             if reaction.refused:
                 note = ForecastNote("type", "lost", reaction.message, "format")
-                return _Passed({}, (note,), features.held, refused=True)
+                return Passed({}, (note,), features.held, refused=True)
             for facet, verdict in reaction.verdicts.items():
-                _worsen(facets, facet, verdict)
+                worsen(facets, facet, verdict)
                 notes.append(ForecastNote(facet, verdict, reaction.message, "format"))
             if reaction.gone:
                 gone.add(feature)
-        return _Passed(facets, tuple(notes), _moved(features.held) - gone if "best-feedback" in gone else features.held - gone)
+        return Passed(facets, tuple(notes), _moved(features.held) - gone if "best-feedback" in gone else features.held - gone)
 
-    def _types(self, state: _State) -> Iterator[ForecastNote]:
+    def _types(self, state: State) -> Iterator[ForecastNote]:
         habit, wanted = self.sheet.habit_of(state.item.type), self.sheet.turns(state.item.type)
         label = TRAITS.of(state.item).label
         if habit == "refuses":
@@ -258,7 +170,7 @@ class _Walk:
         lacking = state.features.held - state.held
         state.become(turned.item, turned.features, turned.judged, lacking)
 
-    def _limits(self, state: _State) -> Iterator[ForecastNote]:
+    def _limits(self, state: State) -> Iterator[ForecastNote]:
         """What is beyond a limit is refused, or made to fit."""
         for excess, beyond in excesses_of(self.sheet, state.features, state.held):
             if beyond == "refuses":
@@ -268,7 +180,7 @@ class _Walk:
             judged = tuple(self.survey.judged(state.item, fitted))
             state.become(fitted, features_of(fitted, self.survey.around), judged, state.features.held - state.held, excess)
 
-    def _habits(self, state: _State) -> None:
+    def _habits(self, state: State) -> None:
         for habit in HABITS:
             effect = habit(self.sheet, state.item, state.held, self.survey.around)
             if effect is None:
@@ -278,7 +190,7 @@ class _Walk:
                 state.become(made.item, made.features, made.judged, state.features.held - state.held)
             state.take(effect)
 
-    def _points(self, state: _State, own: float | None, written: float | None) -> float | None:
+    def _points(self, state: State, own: float | None, written: float | None) -> float | None:
         """What it is worth there, of what it is worth on its own and as it is written."""
         arrived = written if "points" in state.held or written is None else None
         if written is None and state.facets.get("points") == "added":
@@ -295,7 +207,7 @@ class _Walk:
             state.notes.append(ForecastNote("points", verdict, message, "receiver", seen=f"{before} → {after}"))
         return there
 
-    def _grouping(self, state: _State, path: tuple[str, ...]) -> None:
+    def _grouping(self, state: State, path: tuple[str, ...]) -> None:
         arrived = path if "pool" in state.held else ()
         there = told_path(self.sheet, arrived, self.file_name)
         if state.facets.get("grouping") in ("lost", "changed") or there == arrived:
@@ -333,169 +245,6 @@ class _Fate:
     passage_gone: bool = False
 
 
-@dataclass(frozen=True)
-class _Passed:
-    """What came through a format: the verdicts so far, and which features are still held."""
-
-    facets: Mapping[Facet, Verdict]
-    notes: tuple[ForecastNote, ...]
-    held: frozenset[str]
-    refused: bool = False
-
-
-class _State:
-    """An item on its way: what it is by now, what of it is still held, and the verdicts so far."""
-
-    def __init__(self, sheet: Sheet, item: Item, passed: _Passed, features: Features) -> None:
-        self.sheet, self.item, self.features = sheet, item, features
-        self.held = passed.held
-        # What was made of it, one after the other; and the facets that more than making has a say in.
-        self.made_of: list[Item] = []
-        self.told_otherwise: set[Facet] = set(passed.facets)
-        self.rewritten: set[Facet] = set()
-        self.facets: dict[Facet, Verdict] = dict(passed.facets)
-        self.notes = list(passed.notes)
-
-    def note(
-        self,
-        facet: Facet,
-        verdict: Verdict,
-        message: str,
-        by: Hand,
-        seen: str = "",
-        excess: Excess | None = None,
-    ) -> None:
-        if verdict == "same":
-            return
-        # Choices that go are others than the order that came.
-        if verdict == "lost" and self.facets.get(facet) == "added" and facet != "choices":
-            # What had come with something else went again.
-            del self.facets[facet]
-            self.notes = [told for told in self.notes if told.facet != facet]
-            return
-        _worsen(self.facets, facet, verdict)
-        self.notes.append(ForecastNote(facet, verdict, message, by, seen, excess))
-
-    def become(
-        self,
-        item: Item,
-        features: Features,
-        judged: Iterable[tuple[Facet, Judgement]],
-        lacking: frozenset[str],
-        excess: Excess | None = None,
-    ) -> None:
-        """The item is another from here on; what the format did not carry does not come back with it."""
-        for facet, judgement in judged:
-            message = f"{excess.words}: it is cut there." if excess and facet in ("stem", "choices") else judgement.message
-            self.note(facet, judgement.verdict, message, "receiver", judgement.b[:160], excess)
-            if facet == "key" and judgement.verdict == "changed":
-                self.facets["key"] = "changed"  # where the key is another one, nobody asks for its unit
-        self.made_of.append(self.item)
-        self.item, self.features, self.held = item, features, features.held - lacking
-
-    def written_otherwise(self, before: Item | None, judged: Iterable[tuple[Facet, Judgement]]) -> None:
-        """The item is a version that a person made for the receiver, of another that it is held against."""
-        if before is not None:
-            self.made_of.append(before)
-        for facet, judgement in judged:
-            self.rewritten.add(facet)
-            self.note(facet, judgement.verdict, judgement.message, "version", judgement.b[:160])
-
-    def settle(self, verdict_of: Callable[[Facet, Item, Item], Verdict]) -> None:
-        """Where several things were made of it, one after the other, the first is held against the last."""
-        if len(self.made_of) < 2:
-            return
-        for facet in [facet for facet in self.facets if facet not in self.told_otherwise]:
-            verdict = verdict_of(facet, self.made_of[0], self.item)
-            del self.facets[facet]
-            _worsen(self.facets, facet, verdict)
-
-    def settle_version(self, verdict_of: Callable[[Facet, Item, Item], Verdict]) -> None:
-        """What is told by features is told of the version: where that is another in a facet too, both are judged together."""
-        there = as_it_arrives(self.stripped(), self.features, self.held, self.sheet)
-        for facet in TOLD_BY_FEATURES:
-            if facet in self.rewritten and facet in self.facets:
-                del self.facets[facet]
-                _worsen(self.facets, facet, verdict_of(facet, self.made_of[0], there))
-
-    def stripped(self) -> Item:
-        """The item without the feedback and the model answer that are gone by now: what is not there cannot change any more."""
-        gone = _SLOTS.intersection(self.features.held) - self.held
-        if not gone:
-            return self.item
-        kept = {kind: text for kind, text in self.item.feedback.items() if kind not in gone}
-        item = parts.without_feedback(self.item.model_copy(update={"feedback": kept}), gone)
-        fields = {name: None for name, slot in (("sample_answer", MODEL_ANSWER), ("rubric", "rubric")) if slot in gone}
-        return item.model_copy(update=fields) if item.type == "essay" else item
-
-    def take(self, effect: Effect) -> None:
-        self.told_otherwise.update(effect.verdicts)
-        for facet, verdict in effect.verdicts.items():
-            self.note(facet, verdict, effect.message, "receiver", effect.seen)
-        self.held = self.held - effect.gone
-
-    def closed(self) -> Mapping[Facet, Verdict]:
-        """The verdicts of all facets. Another form that marks alike is one only where it still does."""
-        if not self.facets:
-            return _ALL_SAME
-        if self.facets.get("marking") == "changed":
-            for facet in ("type", "key"):
-                if self.facets.get(facet) == "recast":
-                    self.facets[facet] = "changed"
-        return {**_ALL_SAME, **self.facets}
-
-
-def _worsen(facets: dict[Facet, Verdict], facet: Facet, verdict: Verdict) -> None:
-    if _RANK[verdict] > _RANK[facets.get(facet, "same")]:
-        facets[facet] = verdict
-
-
 def types_taken(sheet: Sheet, format_name: str) -> frozenset[ItemType]:
     """The types that come through a format and are taken there as they are."""
     return frozenset(name for name in format_named(format_name).carries.types if sheet.habit_of(name) == "takes")
-
-
-def best_format(bank: Bank, sheet: Sheet, survey: Survey | None = None, file_name: str = "") -> tuple[Forecast, str]:
-    """The forecast in the format that keeps most, the sheet's preference where several keep as much, with the reason in words."""
-    survey = survey or Survey(bank)
-    made = [forecast(bank, sheet, name, survey, file_name) for name in sheet.format_names()]
-    best = min(made, key=_loss)
-    return best, _reason(best, [other for other in made if other is not best])
-
-
-def _loss(made: Forecast) -> tuple[int, ...]:
-    """What goes or changes, the worst first: what students see before what only the instructor does."""
-    seen, own, of_quizzes = made.for_students, made.for_you, Counter(quiz.worst for quiz in made.quizzes)
-    quizzes = of_quizzes["lost"] + of_quizzes["changed"]
-    return (seen["refused"], seen["lost"], seen["changed"], quizzes, seen["recast"], own["lost"], own["changed"], own["recast"])
-
-
-_LOSS_WORDS = (
-    "refuses",
-    "loses something of",
-    "changes",
-    "loses settings of",
-    "recasts",
-    "loses what only you see of",
-    "changes what only you see of",
-    "recasts what only you see of",
-)
-
-
-def _reason(best: Forecast, others: list[Forecast]) -> str:
-    if not others:
-        return "The only format that it takes."
-    told = []
-    for other in others:
-        differing = [
-            (words, mine, its) for words, mine, its in zip(_LOSS_WORDS, _loss(best), _loss(other), strict=True) if mine != its
-        ]
-        label = format_named(other.format).label
-        if not differing:
-            told.append(f"{label} keeps as much")
-            continue
-        words, mine, its = differing[0]
-        what = "quizzes" if "settings" in words else "items" if its - mine > 1 else "item"
-        more = " more" if mine else ""
-        told.append(f"{label} {words} {its - mine}{more} {what}")
-    return f"{'; '.join(told)}."

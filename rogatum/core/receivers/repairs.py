@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
 
 from rogatum.core.errors import NoSuchType
 from rogatum.core.fidelity import Marks
@@ -15,10 +16,11 @@ from rogatum.core.fidelity.items import Facet
 from rogatum.core.items import Item, ItemType, parts
 from rogatum.core.items.coarser import name_cut_to
 from rogatum.core.items.parts import TRAITS
-from rogatum.core.receivers.by_receiver import rounded, title_with_outcomes
-from rogatum.core.receivers.forecast import ForecastItem
+from rogatum.core.receivers.by_receiver import outcomes_as_tags, outcomes_in_title, rounded
+from rogatum.core.receivers.outlook import ForecastItem
 from rogatum.core.receivers.sheet import Sheet
-from rogatum.core.receivers.turning import WAYS, turn
+from rogatum.core.receivers.survey import Survey
+from rogatum.core.receivers.turning import WAYS, Turn, turn
 
 SHORTEN, TURN, FORMULAS, PICTURES = "shorten", "turn", "formulas-to-pictures", "smaller-pictures"
 OUTCOMES_TO_TAGS, OUTCOMES_TO_TITLE, CUT_TITLE, WHOLE_POINTS = "outcomes-to-tags", "outcomes-to-title", "cut-title", "whole-points"
@@ -45,21 +47,30 @@ class Offer:
 
 @dataclass(frozen=True)
 class Subject:
-    """An item as it is written for a receiver, what was forecast of it, and the pool's item that it was before any repair.
+    """An item with what was forecast of it.
 
-    `taken` are the types that receiver and format take as they are.
+    `taken` are the types that receiver and format take as they are; `turned` makes it another type. It is the item as it is
+    written for the receiver.
     """
 
     item: Item
     told: ForecastItem
     sheet: Sheet
     taken: frozenset[ItemType]
-    before: Item
+    turned: Callable[[ItemType], Turn]
 
 
-def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType], before: Item | None = None) -> list[Offer]:
-    """What makes the item fit: repairs, and changes of type that are none since it would be marked otherwise."""
-    subject = Subject(item, told, sheet, frozenset(taken), before or item)
+def offers_for(item: Item, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType]) -> list[Offer]:
+    """What makes an item fit: repairs, and changes of type that are none since it would be marked otherwise."""
+    return _offers(Subject(item, told, sheet, frozenset(taken), partial(turn, item)))
+
+
+def offers_at(survey: Survey, place: int, told: ForecastItem, sheet: Sheet, taken: Iterable[ItemType]) -> list[Offer]:
+    """The same of an item of a survey, as it is written for the receiver, held against what it was before any repair."""
+    return _offers(Subject(survey.bank.items[place], told, sheet, frozenset(taken), partial(survey.turn, place)))
+
+
+def _offers(subject: Subject) -> list[Offer]:
     return [offer for find in _FINDERS for offer in find(subject)]
 
 
@@ -86,7 +97,7 @@ def _turned(subject: Subject) -> Iterator[Offer]:
 
 def _as_another(subject: Subject, wanted: ItemType) -> Iterator[Offer]:
     try:
-        turned = turn(subject.item, wanted, subject.before)
+        turned = subject.turned(wanted)
     except NoSuchType:
         return
     made = turned.item
@@ -137,15 +148,11 @@ def repaired(item: Item, name: str, sheet: Sheet) -> Item:
 
 
 def _with_tags(item: Item, _sheet: Sheet) -> Item:
-    metadata = {label: list(values) for label, values in item.metadata.items() if label != "outcome"}
-    metadata["tag"] = list(dict.fromkeys([*metadata.get("tag", []), *item.metadata.get("outcome", [])]))
-    return item.model_copy(update={"metadata": metadata})
+    return outcomes_as_tags(item)
 
 
 def _with_title(item: Item, sheet: Sheet) -> Item:
-    metadata = {label: values for label, values in item.metadata.items() if label != "outcome"}
-    title = name_cut_to(title_with_outcomes(item), sheet.names.length, sheet.names.without)
-    return item.model_copy(update={"metadata": metadata, "title": title})
+    return _with_cut_title(outcomes_in_title(item), sheet)
 
 
 def _with_cut_title(item: Item, sheet: Sheet) -> Item:

@@ -13,6 +13,7 @@ from rogatum.core.fidelity.ledger import FACETS, differences, name_of
 from rogatum.core.items import Bank, Item, ItemType, Media
 from rogatum.core.items.retyping import as_type
 from rogatum.core.receivers.features import Features, Surroundings, features_of
+from rogatum.core.receivers.turning import Turn, turn
 
 
 class Survey:
@@ -26,6 +27,7 @@ class Survey:
         self.names = [name_of(item) for item in bank.items]
         self.paths = [self.around.paths.get(item.id, ()) for item in bank.items]
         self._made: dict[tuple[int, object], Made] = {}
+        self._turns: dict[tuple[int, ItemType], Turn] = {}
         # What items were before they were written otherwise, by their places.
         self.before: dict[int, Item] = {}
 
@@ -45,7 +47,7 @@ class Survey:
         other = Survey.__new__(Survey)
         other.bank, other.around, other._made = bank, Surroundings.of(bank), dict(self._made)
         other.sides, other._own = Sides(bank, bank), self._own | {id(item) for item in items.values()}
-        other.before = dict(self.before)
+        other.before, other._turns = dict(self.before), dict(self._turns)
         places = {item.id: place for place, item in enumerate(self.bank.items)}
         other.features, other.names, other.paths = list(self.features), self.names, self.paths
         for key, item in items.items():
@@ -53,6 +55,14 @@ class Survey:
                 other.before.setdefault(places[key], self.bank.items[places[key]])
                 other.features[places[key]] = features_of(item, other.around)
         return other
+
+    def turn(self, place: int, wanted: ItemType) -> Turn:
+        """An item turned with care into another type, held against what it was before; found once. Raises NoSuchType."""
+        item = self.bank.items[place]
+        key = (id(item), wanted)
+        if key not in self._turns:
+            self._turns[key] = turn(item, wanted, self.before.get(place))
+        return self._turns[key]
 
     def turned(self, item: Item, wanted: ItemType) -> Made:
         return self._once(item, wanted, lambda: as_type(item, wanted).item, FACETS)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from rogatum.core.receivers.forecast import Forecast, ForecastItem, ForecastNote
+from rogatum.core.receivers.outlook import Forecast, ForecastItem, ForecastNote
 
 
 def told_as_json(told: Forecast) -> dict[str, Any]:

@@ -20,9 +20,9 @@ class Summary(Schema):
 
 def summary_of(course: Course) -> Summary:
     rows = apps.get_model("sources.ReadingItem").objects.filter(reading__source__course=course, taken__isnull=True, dropped=False)
-    rows = rows.filter(reading__current=True, reading__source__aside=False, reading__source__put_away=False)
+    rows = rows.filter(reading__current=True, reading__source__aside=False, reading__source__put_away=None)
     return Summary(
-        sources=apps.get_model("sources.Source").objects.filter(course=course, put_away=False).count(),
+        sources=apps.get_model("sources.Source").objects.filter(course=course, put_away=None).count(),
         check=rows.count(),
         flagged=rows.filter(worst__in=NEED_LOOK).count(),
         pools=apps.get_model("pools.Item").objects.filter(course=course).count(),

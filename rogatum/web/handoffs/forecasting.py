@@ -11,8 +11,10 @@ from threading import Lock
 from typing import Any
 
 from rogatum.core.formats import format_named
-from rogatum.core.receivers.forecast import Forecast, best_format, forecast, types_taken
-from rogatum.core.receivers.repairs import Offer, offers_for
+from rogatum.core.receivers.choosing import best_format
+from rogatum.core.receivers.forecast import forecast, types_taken
+from rogatum.core.receivers.outlook import Forecast
+from rogatum.core.receivers.repairs import Offer, offers_at
 from rogatum.core.receivers.survey import Survey
 from rogatum.core.receivers.telling import item_as_json
 from rogatum.web.courses.models import Course
@@ -155,7 +157,7 @@ def rows_of(line: Line) -> list[dict[str, Any]]:
             "for_students": item.for_students,
             "for_you": item.for_you,
             "signs": "" if item.refused else "".join(_SIGNS[verdict] for verdict in item.facets.values()),
-            "why": " ".join(dict.fromkeys(note.message for note in item.notes)) if item.refused else "",
+            "why": item.why if item.refused else "",
         }
         for item in line.told.items
     ]
@@ -171,11 +173,10 @@ def offers_of(line: Line, only: Collection[str] = ()) -> list[dict[str, Any]]:
     for place, told in enumerate(line.told.items):
         if told.standing == "kept" or (only and told.id not in only):
             continue
-        item = line.survey.bank.items[place]
-        offers = offers_for(item, told, line.receiver.sheet, taken, line.survey.before.get(place))
+        offers = offers_at(line.survey, place, told, line.receiver.sheet, taken)
         for offer in (offer for offer in offers if only or offer.is_repair):
             entry = found.setdefault(offer.name, _offer(offer) | {"items": []})
-            entry["items"].append(item.id)
+            entry["items"].append(told.id)
     return list(found.values())
 
 
@@ -193,7 +194,7 @@ def detail_of(course: Course, row: Item, line: Line) -> dict[str, Any]:
     wording = wordings.get(row.pk)
     taken = types_taken(line.receiver.sheet, line.told.format)
     pool_item = written_as(row, {})
-    offers = offers_for(item, told, line.receiver.sheet, taken, line.survey.before.get(place))
+    offers = offers_at(line.survey, place, told, line.receiver.sheet, taken)
     return {
         "id": item.id,
         "row": row.pk,

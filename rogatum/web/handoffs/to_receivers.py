@@ -18,7 +18,7 @@ from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.quizzes.timing import seconds_of
-from rogatum.core.receivers.forecast import Forecast, ForecastItem
+from rogatum.core.receivers.outlook import Forecast, ForecastItem
 from rogatum.web.bulk import one_state
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
@@ -264,13 +264,12 @@ def _saying_why(item: Any, told: ForecastItem) -> Any:
 def _with_refused(ledger: Ledger, told: Forecast) -> None:
     """What is refused there was left out of the file, and the ledger says so."""
     known = {entry.a for entry in ledger.items}
-    for item in told.items:
-        if item.refused and item.id not in known:
-            ledger.tell_left_out(item.id, item.title, " ".join(dict.fromkeys(note.message for note in item.notes)))
+    refused = [item for item in told.items if item.refused and item.id not in known]
+    ledger.tell_left_out((item.id, item.title, item.why) for item in refused)
 
 
 def _left_out(told: Forecast) -> list[tuple[str, str]]:
-    return [(item.title, " ".join(dict.fromkeys(n.message for n in item.notes))) for item in told.items if item.refused]
+    return [(item.title, item.why) for item in told.items if item.refused]
 
 
 def _notes(told: Forecast) -> list[str]:

@@ -130,6 +130,23 @@ def _sizes(pair: LikePair) -> Any:
     return lambda ref: max(media_size(pair.a.course, ref), media_size(pair.b.course, ref))
 
 
+def _kept_and_dropped(pair: LikePair, decision: str) -> tuple[Item, Item]:
+    return (pair.a, pair.b) if decision.endswith("a") else (pair.b, pair.a)
+
+
+def _merges(decision: str) -> bool:
+    return decision.startswith("merge")
+
+
+def changes_of(pair: LikePair) -> dict[str, list[int]]:
+    """The courses that each decision changes, by their numbers; of none where both stay."""
+    found: dict[str, list[int]] = {"both": []}
+    for decision in ("a", "b", "merge-a", "merge-b"):
+        kept, dropped = _kept_and_dropped(pair, decision)
+        found[decision] = list(dict.fromkeys([dropped.course_id, *([kept.course_id] if _merges(decision) else [])]))
+    return found
+
+
 def decide(pair: LikePair, user: Any, decision: str) -> str:
     """Does with two items what was decided; returns it in words.
 
@@ -138,8 +155,8 @@ def decide(pair: LikePair, user: Any, decision: str) -> str:
     if decision == "both":
         LikePair.objects.filter(pk=pair.pk).update(decision=LikePair.Decision.BOTH)
         return "Both stay, and are not asked about again."
-    kept, dropped = (pair.a, pair.b) if decision.endswith("a") else (pair.b, pair.a)
-    merges = decision.startswith("merge")
+    kept, dropped = _kept_and_dropped(pair, decision)
+    merges = _merges(decision)
     must_edit(user, dropped)
     if merges:
         must_edit(user, kept)

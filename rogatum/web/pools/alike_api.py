@@ -71,6 +71,7 @@ def get_pair(request: HttpRequest, pair_id: Id) -> object:
         lines=sides.lines,
         into_a=list(sides.into_a.took),
         into_b=list(sides.into_b.took),
+        changes=alike.changes_of(pair),
     )
 
 

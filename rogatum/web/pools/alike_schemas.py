@@ -55,6 +55,8 @@ class PairOut(Schema):
     # What the one would take over from the other if they were merged into it.
     into_a: list[str]
     into_b: list[str]
+    # The courses that each decision changes.
+    changes: dict[str, list[int]]
 
 
 class DecideIn(In):

@@ -187,12 +187,13 @@ def remove_empty(course: Course, user: Any) -> int:
 def deleted_in(course: Course, user: Any) -> list[Operation]:
     """What was deleted in a course and can still be brought back, the newest first; with how many pools, items and sources."""
     must(can_see(user, course))
+    put_away = Q(changes__table="source", changes__before__put_away=None, changes__after__put_away__gt="", changes__undone=False)
     gone = Q(changes__after__isnull=True, changes__before__isnull=False, changes__undone=False)
     rows = Operation.objects.filter(course=course, by="", job=None, created__gte=timezone.now() - KEPT_FOR)
     counted = rows.annotate(
         pools_gone=Count("changes", filter=gone & Q(changes__table="pool")),
         items_gone=Count("changes", filter=gone & Q(changes__table="item")),
-        sources_gone=Count("changes", filter=Q(changes__table="source", changes__after__put_away=True, changes__undone=False)),
+        sources_gone=Count("changes", filter=put_away),
     )
     held = Q(pools_gone__gt=0) | Q(items_gone__gt=0) | Q(sources_gone__gt=0)
     return list(counted.filter(held).select_related("user").order_by("-pk")[:200])

@@ -75,7 +75,7 @@ def _source_out(source: Source, reading: Reading | None, sums: Sums) -> SourceOu
 @router.get("/courses/{course_id}/sources", response=list[SourceOut], operation_id="sources_list")
 def list_sources(request: HttpRequest, course_id: Id) -> object:
     course = course_for(request.user, course_id)
-    sources = list(Source.objects.filter(course=course, put_away=False).select_related("batch"))
+    sources = list(Source.objects.filter(course=course, put_away=None).select_related("batch"))
     readings = {reading.source_id: reading for reading in Reading.objects.filter(source__in=sources, current=True)}
     sums = sums_of(reading.pk for reading in readings.values())
     shown = [

@@ -76,7 +76,7 @@ class Foreseen:
 
 def readings_of(course: Course, keys: Sequence[int]) -> list[Reading]:
     """The current readings of these sources of the course, in the order in which the sources came."""
-    found = Reading.objects.filter(source__course=course, source__in=list(keys), source__put_away=False, current=True)
+    found = Reading.objects.filter(source__course=course, source__in=list(keys), source__put_away=None, current=True)
     return list(found.select_related("source__course").order_by("source_id"))
 
 

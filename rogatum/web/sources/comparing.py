@@ -45,7 +45,7 @@ def start_comparison(a: Reading, b: Reading, user: Any) -> Job:
 
 @work("compare", lane=CHANGING, changes=False)
 def compare_work(job: Job, at_work: AtWork) -> None:
-    mine = Reading.objects.filter(source__course=job.course, source__put_away=False).select_related("source")
+    mine = Reading.objects.filter(source__course=job.course, source__put_away=None).select_related("source")
     a, b = (get_object_or_404(mine, pk=job.arguments[side]) for side in ("a", "b"))
     courses.must_edit(job.user, job.course)
     at_work.progress(0, 1)
@@ -74,5 +74,5 @@ def comparison_for(user: Any, key: int) -> Comparison:
 def reading_of(course: Course, source: int) -> Reading:
     """The current reading of a source of the course, or a 404."""
     return get_object_or_404(
-        Reading.objects.select_related("source__course"), source=source, source__course=course, source__put_away=False, current=True
+        Reading.objects.select_related("source__course"), source=source, source__course=course, source__put_away=None, current=True
     )

@@ -48,7 +48,7 @@ def to_look_at(course: Course, user: Any) -> list[ToLookAt]:
     """What needs a look in all sources of a course, in the order in which they came."""
     must(courses.can_see(user, course))
     rows = ReadingItem.objects.filter(reading__source__course=course, reading__current=True, reading__source__aside=False)
-    rows = rows.filter(reading__source__put_away=False)
+    rows = rows.filter(reading__source__put_away=None)
     rows = rows.filter(taken__isnull=True, dropped=False, worst__in=NEED_LOOK).order_by("reading__source_id", "position")
     found: dict[int, ToLookAt] = {}
     for reading, name, position in rows.values_list("reading", "reading__source__name", "position"):

@@ -91,7 +91,7 @@ def work_on_many(job: Job, at_work: AtWork) -> None:
 
 def _readings(course: Course, keys: Sequence[int]) -> list[Reading]:
     """Readings of a course, in this order. Raises a 404 where one is gone."""
-    found = Reading.objects.filter(source__course=course, source__put_away=False).select_related("source").in_bulk(keys)
+    found = Reading.objects.filter(source__course=course, source__put_away=None).select_related("source").in_bulk(keys)
     if len(found) < len(set(keys)):
         raise Http404
     return [found[key] for key in keys]

@@ -33,8 +33,7 @@ class Source(models.Model):
     # Set aside: kept, and neither counted as waiting nor taken with others.
     aside = models.BooleanField(default=False)
     # Put away: nobody sees it any more, and undo brings it back for as long as what was deleted is kept.
-    put_away = models.BooleanField(default=False)
-    put_away_at = models.DateTimeField(null=True)
+    put_away = models.DateTimeField(null=True)
     # How it is to be read, where a person said so: `core.sources.ReadOptions` as JSON.
     options = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)

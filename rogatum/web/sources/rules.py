@@ -31,10 +31,10 @@ def _source(row: Source | Reading | ReadingItem) -> Source:
 
 def sources_for(user: Any) -> QuerySet[Source]:
     """The sources that an account may see, with their courses."""
-    return Source.objects.filter(course__in=courses.courses_for(user), put_away=False).select_related("course")
+    return Source.objects.filter(course__in=courses.courses_for(user), put_away=None).select_related("course")
 
 
 def readings_for(user: Any) -> QuerySet[Reading]:
     """The readings that an account may see, with their sources and courses."""
-    mine = Reading.objects.filter(source__course__in=courses.courses_for(user), source__put_away=False)
+    mine = Reading.objects.filter(source__course__in=courses.courses_for(user), source__put_away=None)
     return mine.select_related("source__course")

@@ -26,7 +26,7 @@ from rogatum.core.formats import format_named
 from rogatum.core.preview import Preview
 from rogatum.core.sources import KeyLine, ReadOptions
 from rogatum.web.courses import rules as courses
-from rogatum.web.courses.history import Recorder
+from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
 from rogatum.web.courses.services import KEPT_FOR
 from rogatum.web.errors import NotPossible, Outdated
@@ -251,14 +251,14 @@ def delete_source(source: Source, user: Any) -> None:
     must_edit(user, source)
     with Recorder(source.course, user, f"Put away {source.name}") as record:
         now = record.current(source)
-        record.set_field("source", [(now.pk, now.put_away)], "put_away", True)
-        Source.objects.filter(pk=now.pk).update(put_away=True, put_away_at=timezone.now())
+        before, now.put_away = fields_of(now), timezone.now()
+        record.save("source", [(now, before)])
 
 
 @purges
 def purge_sources() -> int:
     """Removes for good what was put away longer ago than it is kept, one source at a time; returns how many."""
-    gone = list(Source.objects.filter(put_away=True, put_away_at__lt=timezone.now() - KEPT_FOR))
+    gone = list(Source.objects.filter(put_away__lt=timezone.now() - KEPT_FOR))
     for source in gone:
         for reading in source.readings.all():
             discard(reading)

@@ -47,6 +47,7 @@ const props = defineProps<{
   asked: Schemas['MatrixIn']
   receiver: string
   repairing: boolean
+  mayEdit: boolean
 }>()
 const emit = defineEmits<{ close: []; repair: [string, 'receiver' | 'pool']; written: [] }>()
 provideAsking()
@@ -72,7 +73,7 @@ const limits = computed(() => data.value?.limits as { stem: number | null; choic
 const writing = ref(false)
 watch(
   () => offers.value.some((offer) => offer.by_hand),
-  (byHand) => (writing.value = byHand),
+  (byHand) => (writing.value = byHand && props.mayEdit),
   { immediate: true },
 )
 function share(value: number | null): string {
@@ -155,7 +156,7 @@ const forget = useMutation({
           </table>
         </template>
         <p v-else-if="offer.words" class="soft">{{ offer.words }}</p>
-        <div class="row">
+        <div v-if="mayEdit" class="row">
           <button
             type="button"
             class="link-button"
@@ -172,14 +173,26 @@ const forget = useMutation({
       <section v-if="leftAside" class="worded">
         <p>It was written for {{ receiver }} before the item was changed, and is left aside:</p>
         <ItemView :item="leftAside" />
-        <button type="button" class="link-button" :disabled="write.isPending.value" @click="write.mutate(leftAside)">
+        <button
+          v-if="mayEdit"
+          type="button"
+          class="link-button"
+          :disabled="write.isPending.value"
+          @click="write.mutate(leftAside)"
+        >
           It still holds
         </button>
       </section>
       <section v-if="wording" class="worded">
         <div class="row spread">
           <h3>Written for {{ receiver }}</h3>
-          <button type="button" class="link-button" :disabled="forget.isPending.value" @click="forget.mutate()">
+          <button
+            v-if="mayEdit"
+            type="button"
+            class="link-button"
+            :disabled="forget.isPending.value"
+            @click="forget.mutate()"
+          >
             As in the pool again
           </button>
         </div>
@@ -198,7 +211,7 @@ const forget = useMutation({
       <section class="original">
         <div class="row spread">
           <h3>In the pool</h3>
-          <button v-if="!writing" type="button" class="link-button" @click="writing = true">
+          <button v-if="mayEdit && !writing" type="button" class="link-button" @click="writing = true">
             Write it otherwise for them
           </button>
         </div>

@@ -6,9 +6,13 @@ import { useRoute, useRouter } from 'vue-router'
 import { client, ok, type Schemas } from '@/api/client'
 import ErrorState from '@/ui/ErrorState.vue'
 import { useHandingOn } from '@/ui/handingOn'
+import { SIDES, type Side } from '@/ui/ledger/sides'
+import TwoSums from '@/ui/ledger/TwoSums.vue'
 import VerdictMark from '@/ui/ledger/VerdictMark.vue'
+import { worstFirst } from '@/ui/ledger/verdicts'
 import { say, sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
+import { useRole } from '@/ui/useRole'
 import { items, WORDS } from '@/ui/words'
 
 import ForecastItem from './ForecastItem.vue'
@@ -22,6 +26,7 @@ const course = useCourse()
 const route = useRoute()
 const router = useRouter()
 const queries = useQueryClient()
+const { mayEdit } = useRole(course)
 const handing = useHandingOn()
 const what = computed(() => scopeOf(String(route.query.what ?? 'all'), handing.value?.selection))
 const asked = computed(() => ({
@@ -47,11 +52,15 @@ const { data, error, isFetching } = useQuery(
 const line = computed(() => data.value?.line as unknown as Line | undefined)
 const only = computed(() => String(route.query.only ?? '') as Standing | '')
 /** Whether `only` is of what students see, or of what only the instructor sees. */
-const side = computed(() => (route.query.side === 'you' ? 'you' : 'students'))
-const SIDES = {
-  students: { label: 'What students see and how it is marked', of: 'for_students' },
-  you: { label: 'Only you see', of: 'for_you' },
-} as const
+const side = computed<Side>(() => (route.query.side === 'you' ? 'you' : 'students'))
+const alone = computed(() => (only.value ? { side: side.value, name: only.value } : undefined))
+const showAlone = (wanted?: { side: Side; name: string }) =>
+  go({ only: wanted?.name, side: wanted?.side === 'you' ? 'you' : undefined })
+const sums = computed(() => ({
+  students: line.value?.for_students ?? {},
+  // What is not taken is told once.
+  you: { ...line.value?.for_you, refused: 0 },
+}))
 const facet = computed(() => String(route.query.facet ?? ''))
 const type = computed(() => String(route.query.type ?? ''))
 const types = computed(() => [...new Set((data.value?.rows ?? []).map((row) => row.type))])
@@ -60,12 +69,7 @@ function go(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
 }
 const place = computed(() => (data.value?.facets ?? []).indexOf(facet.value))
-type Row = Schemas['MatrixRow']
-/** The worst for students first; equals stay as they stood. */
-const ordered = computed(() => {
-  const rank = (row: Row) => STANDINGS.indexOf(row.for_students) * 10 + STANDINGS.indexOf(row.for_you)
-  return [...(data.value?.rows ?? [])].sort((a, b) => rank(b) - rank(a))
-})
+const ordered = computed(() => worstFirst(data.value?.rows ?? [], STANDINGS))
 const rows = computed(() =>
   ordered.value.filter(
     (row) =>
@@ -157,41 +161,29 @@ watch(rows, (now) => {
       </ul>
     </section>
     <Savings
+      v-if="mayEdit"
       :offers="data.offers"
       :busy="repair.isPending.value"
       @write="writeFirst"
       @repair="(name, place) => repair.mutate({ repair: name, items: [], place })"
     />
-    <nav class="totals" aria-label="Show only">
-      <button type="button" :class="{ here: !only }" @click="go({ only: undefined, side: undefined })">
-        all {{ data.rows.length }}
-      </button>
-      <span v-for="(entry, name) in SIDES" :key="name" class="side" :class="name">
-        <span class="label">{{ entry.label }}</span>
-        <template v-for="standing in STANDINGS" :key="standing">
-          <button
-            v-if="line[entry.of][standing] && !(name === 'you' && standing === 'refused')"
-            type="button"
-            :class="{ here: only === standing && side === name }"
-            @click="go({ only: standing, side: name === 'you' ? name : undefined })"
-          >
-            <StandingMark :standing="standing" :count="line[entry.of][standing]" />
-          </button>
-        </template>
-      </span>
-      <select
-        v-if="types.length > 1"
-        :value="type"
-        aria-label="Type"
-        @change="go({ type: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">any type</option>
-        <option v-for="name in types" :key="name" :value="name">{{ WORDS.types[name] }}</option>
-      </select>
-      <button v-if="facet" type="button" class="here" @click="go({ facet: undefined })">
-        {{ facet }} only ({{ rows.length }}) <span aria-hidden="true">×</span>
-      </button>
-    </nav>
+    <TwoSums :total="data.rows.length" :order="STANDINGS" :sums="sums" :only="alone" @show="showAlone">
+      <template #default="{ of, count }"><StandingMark :standing="of as Standing" :count="count" /></template>
+      <template #more>
+        <select
+          v-if="types.length > 1"
+          :value="type"
+          aria-label="Type"
+          @change="go({ type: ($event.target as HTMLSelectElement).value || undefined })"
+        >
+          <option value="">any type</option>
+          <option v-for="name in types" :key="name" :value="name">{{ WORDS.types[name] }}</option>
+        </select>
+        <button v-if="facet" type="button" class="here" @click="go({ facet: undefined })">
+          {{ facet }} only ({{ rows.length }}) <span aria-hidden="true">×</span>
+        </button>
+      </template>
+    </TwoSums>
     <div class="panes" :class="{ reading: open }">
       <Matrix
         ref="matrix"
@@ -211,6 +203,7 @@ watch(rows, (now) => {
         :asked="asked"
         :receiver="line.title"
         :repairing="repair.isPending.value"
+        :may-edit="mayEdit"
         @close="go({ item: undefined })"
         @repair="(name, place) => repair.mutate({ repair: name, items: [open], place })"
         @written="anew"

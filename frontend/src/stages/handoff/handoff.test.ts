@@ -121,18 +121,20 @@ it('says of what was handed on before how it was made and what became of it', as
   expect(history.find('a').attributes('href')).toBe('/c/1/hand-off/8')
 })
 
-const entry = (title: string, facets: Record<string, string>, notes: unknown[] = []) => ({
+const entry = (title: string, facets: Record<string, string>, notes: unknown[] = [], for_students = 'same') => ({
   a: title,
   b: title,
   title,
   facets,
   notes,
+  for_students,
+  for_you: 'same',
 })
 const note = { facet: 'key', code: 'key-lost', message: 'The key did not come over.', a: 'clay', b: '' }
 const ITEMS = [
-  entry('First', { key: 'same', stem: 'same' }),
-  entry('Second', { key: 'lost', stem: 'same' }, [note]),
-  entry('Third', { key: 'same', stem: 'recast' }),
+  entry('First', { key: 'same', stem: 'same' }, [], 'same'),
+  entry('Second', { key: 'lost', stem: 'same' }, [note], 'lost'),
+  entry('Third', { key: 'same', stem: 'recast' }, [], 'recast'),
 ]
 
 async function ledger(more = {}, quizzes: unknown[] = []) {

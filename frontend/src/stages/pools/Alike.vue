@@ -92,10 +92,10 @@ const where = (side: Side) => `${side.course_name}: ${side.path.join(' / ')}`
 /** What a decision changes in another course than this one, said before it is made. */
 function changesElsewhere(decision: Decision): string {
   if (!pair.value) return ''
-  const { a, b } = pair.value
-  const touched = { a: [b], b: [a], both: [], 'merge-a': [a, b], 'merge-b': [a, b] }[decision]
-  const names = touched.filter((side) => side.course !== course.value).map((side) => side.course_name)
-  return [...new Set(names)].join(' and ')
+  const { a, b, changes } = pair.value
+  const names = new Map([a, b].map((side) => [side.course, side.course_name]))
+  const others = (changes[decision] ?? []).filter((id) => id !== course.value)
+  return others.map((id) => names.get(id)).join(' and ')
 }
 const sides = computed(() =>
   pair.value

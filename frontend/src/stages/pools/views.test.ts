@@ -111,6 +111,7 @@ const PAIR = {
   ],
   into_a: ['feedback'],
   into_b: [],
+  changes: { a: [1], b: [1], both: [], 'merge-a': [1], 'merge-b': [1] },
 } // prettier-ignore
 
 async function alike(pair: unknown = PAIR) {
@@ -170,6 +171,18 @@ it('lets nobody drop what they may only read', async () => {
   for (const key of ['l', 'L', 'R']) await press(key)
   expect(asked.filter((call) => call.method === 'POST')).toEqual([])
   expect(document.body.textContent).toContain('this one stays')
+})
+
+it('says which other course a decision changes, before it is made', async () => {
+  const other = { ...side(22, 'Field Methods 210'), course: 2 }
+  const changes = { a: [2], b: [1], both: [], 'merge-a': [2, 1], 'merge-b': [1, 2] }
+  const { view } = await alike({ ...PAIR, b: other, changes })
+  const told = view.findAll('.elsewhere').map((entry) => entry.text())
+  expect(told).toEqual([
+    'Keep left deletes the other one in Field Methods 210.',
+    'Merging changes Field Methods 210.',
+    'Merging changes Field Methods 210.',
+  ])
 })
 
 const PAGE = {

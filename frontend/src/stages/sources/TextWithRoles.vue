@@ -113,7 +113,8 @@ function pasted(event: ClipboardEvent): void {
       </template>
       <span v-else class="faint">What each line is read as appears beside it.</span>
     </p>
-    <p v-if="preview && !gift" class="legend faint">
+    <!-- It keeps its place before there is anything to say: the buttons below must not move while they are pressed. -->
+    <p class="legend faint" :class="{ away: !preview || gift }">
       Say what the line at the cursor is: <kbd>Alt</kbd> and
       <span v-for="entry in LEGEND" :key="entry.digit"
         ><kbd>{{ entry.digit }}</kbd> {{ entry.word }}</span
@@ -173,6 +174,10 @@ function pasted(event: ClipboardEvent): void {
   gap: 4px 12px;
   margin: 2px 0 0;
   font-size: 12px;
+}
+
+.legend.away {
+  visibility: hidden;
 }
 
 .number {

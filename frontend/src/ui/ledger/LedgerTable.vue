@@ -7,24 +7,21 @@ import type { Schemas } from '@/api/client'
 import { WORDS } from '../words'
 
 import VerdictMark from './VerdictMark.vue'
-import { forStudents, forYou, worstFirst, worstOf } from './verdicts'
+import { SIDES, type Side } from './sides'
+import TwoSums from './TwoSums.vue'
+import { worstFirst, worstOf, type Verdict } from './verdicts'
 
 type Entry = Schemas['LedgerItem'] | Schemas['LedgerQuiz']
 
 /** A ledger: its quizzes, its items facet by facet, and what differs in the one that is open; `sides` are what the two are called. */
 const props = defineProps<{ ledger: Schemas['Ledger']; sides: [string, string] }>()
-/** What is shown alone: a verdict, of what students see or of what only the instructor sees. */
-const only = ref<{ side: 'students' | 'you'; verdict: string }>()
+const only = ref<{ side: Side; name: string }>()
 const open = ref<Entry>()
 const home = ref<HTMLElement>()
-const SIDES = {
-  students: { label: 'What students see and how it is marked', worst: forStudents },
-  you: { label: 'Only you see', worst: forYou },
-}
-const ordered = computed(() => worstFirst(props.ledger.items ?? []))
+const ordered = computed(() => worstFirst(props.ledger.items ?? [], WORDS.verdicts as Verdict[]))
 const rows = computed(() => {
   const wanted = only.value
-  return wanted ? ordered.value.filter((entry) => SIDES[wanted.side].worst(entry) === wanted.verdict) : ordered.value
+  return wanted ? ordered.value.filter((entry) => entry[SIDES[wanted.side].of] === wanted.name) : ordered.value
 })
 const virtual = useVirtualizer(
   computed(() => ({
@@ -34,9 +31,7 @@ const virtual = useVirtualizer(
     overscan: 20,
   })),
 )
-const sums = { students: () => props.ledger.for_students, you: () => props.ledger.for_you }
-const count = (side: keyof typeof SIDES, verdict: string) => sums[side]()?.[verdict as keyof Schemas['Totals']] ?? 0
-const isOnly = (side: string, verdict: string) => only.value?.side === side && only.value.verdict === verdict
+const sums = computed(() => ({ students: { ...props.ledger.for_students }, you: { ...props.ledger.for_you } }))
 const quizzes = computed(() => props.ledger.quizzes ?? [])
 /** The facets of a quiz that differ, in words. */
 const differing = (quiz: Schemas['LedgerQuiz']) =>
@@ -60,22 +55,15 @@ const facetWord = (facet: string) => WORDS.quiz_facets[facet] ?? facet
         >
       </div>
     </section>
-    <nav class="totals" aria-label="Show only">
-      <button type="button" :class="{ here: !only }" @click="only = undefined">all {{ ledger.items?.length }}</button>
-      <span v-for="(entry, side) in SIDES" :key="side" class="side" :class="side">
-        <span class="label">{{ entry.label }}</span>
-        <template v-for="verdict in WORDS.verdicts" :key="verdict">
-          <button
-            v-if="count(side, verdict)"
-            type="button"
-            :class="{ here: isOnly(side, verdict) }"
-            @click="only = { side, verdict }"
-          >
-            <VerdictMark :verdict="verdict" :count="count(side, verdict)" />
-          </button>
-        </template>
-      </span>
-    </nav>
+    <TwoSums
+      :total="ledger.items?.length ?? 0"
+      :order="WORDS.verdicts"
+      :sums="sums"
+      :only="only"
+      @show="(wanted) => (only = wanted)"
+    >
+      <template #default="{ of, count }"><VerdictMark :verdict="of" :count="count" /></template>
+    </TwoSums>
     <div class="panes" :class="{ reading: open }">
       <div ref="home" class="table" role="grid" aria-label="Ledger" tabindex="0">
         <div class="line head" role="row">

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 
-import { forStudents, forYou, worstFirst, worstOf } from './verdicts'
+import { worstFirst, worstOf } from './verdicts'
 
 it('takes the worst facet for the whole', () => {
   expect(worstOf({ type: 'same', stem: 'recast', key: 'changed' })).toBe('changed')
@@ -8,11 +8,14 @@ it('takes the worst facet for the whole', () => {
   expect(worstOf({})).toBe('same')
 })
 
-it('tells what students see from what only the instructor sees, and a passage is read by students', () => {
-  const gone = { facets: { type: 'same', metadata: 'lost', grouping: 'lost' } as const, notes: [] }
-  expect([forStudents(gone), forYou(gone)]).toEqual(['same', 'lost'])
-  const unread = { ...gone, notes: [{ code: 'stimulus-lost' }] }
-  expect(forStudents(unread)).toBe('lost')
-  const key = { facets: { type: 'same', metadata: 'same', key: 'changed' } as const, notes: [] }
-  expect(worstFirst([gone, key])).toEqual([key, gone])
+it('puts the worst for students first, then the worst for the instructor; equals stay as they stood', () => {
+  const entry = (name: string, for_students: string, for_you: string) => ({ name, for_students, for_you })
+  const entries = [
+    entry('a', 'same', 'lost'),
+    entry('b', 'changed', 'same'),
+    entry('c', 'same', 'lost'),
+    entry('d', 'same', 'same'),
+  ]
+  const order = ['same', 'added', 'recast', 'changed', 'lost']
+  expect(worstFirst(entries, order).map(({ name }) => name)).toEqual(['b', 'a', 'c', 'd'])
 })

@@ -81,6 +81,11 @@ class Carries:
     # is lost is the whole item.
     otherwise: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
 
+    @property
+    def order_by_items(self) -> bool:
+        """Whether items alone say if their choices are shuffled: a quiz has no place for it."""
+        return self.choice_order and "shuffle_choices" not in self.settings
+
     def traits(self) -> dict[str, bool]:
         """What people are told of a format, by its words: whether it carries it."""
         told = [entry for entry in fields(self) if "words" in entry.metadata]

@@ -13,11 +13,6 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='source',
             name='put_away',
-            field=models.BooleanField(default=False),
-        ),
-        migrations.AddField(
-            model_name='source',
-            name='put_away_at',
             field=models.DateTimeField(null=True),
         ),
     ]
