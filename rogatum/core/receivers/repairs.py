@@ -47,10 +47,9 @@ class Offer:
 
 @dataclass(frozen=True)
 class Subject:
-    """An item with what was forecast of it.
+    """An item as it is written for a receiver, with what was forecast of it.
 
-    `taken` are the types that receiver and format take as they are; `turned` makes it another type. It is the item as it is
-    written for the receiver.
+    `taken` are the types that receiver and format take as they are; `turned` makes the item another type.
     """
 
     item: Item
