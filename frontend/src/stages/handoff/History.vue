@@ -83,7 +83,7 @@ function compare(): void {
             <span v-if="notSame(handoff.for_you)" class="soft own-sum"
               >only you see: {{ notSame(handoff.for_you) }}</span
             >
-            <span v-if="handoff.repaired" class="soft">{{ handoff.repaired }} repaired</span>
+            <span v-if="handoff.repaired" class="soft">{{ handoff.repaired }} changed for it</span>
           </td>
           <td class="soft">
             {{ handoff.as_forecast === true ? 'found as forecast' : '' }}

@@ -67,7 +67,7 @@ const send = useMutation({
           <br /><span class="faint"
             >{{ items(handoff.items) }}, {{ size(handoff.size)
             }}<template v-if="handoff.receiver">, as {{ handoff.label }}</template
-            ><template v-if="repaired">, {{ items(repaired) }} repaired for it</template></span
+            ><template v-if="repaired">, {{ items(repaired) }} changed for it</template></span
           >
         </p>
       </div>

@@ -161,7 +161,7 @@ it('says what changed since, and hands on only that', async () => {
   const { view } = await shown(Ledger, {}, { at: '/c/1/hand-off/8', answers: { 'GET /api/handoffs/8': HANDED } })
   expect(words(view.find('.since').text())).toContain('Since you handed it on, 1 item changed. Hand on only these 2')
   expect(view.find('.since a').attributes('href')).toBe('/c/1/hand-off?what=items-5,6')
-  expect(words(view.find('header').text())).toContain('1 item repaired for it')
+  expect(words(view.find('header').text())).toContain('1 item changed for it')
 })
 
 it('sends it to the stand-in, and says where that is otherwise than forecast', async () => {

@@ -54,6 +54,10 @@ function keep(): void {
 function setPick(value: number | undefined): void {
   if (value && value !== props.part.pick) emit('change', { pick: value })
 }
+/** What stands in the place of a title that there is none of: students read titles, and not this. */
+const untitled = computed(() =>
+  props.part.kind === 'draw' ? 'Draws' : (props.part.picked_from?.label ?? 'Fixed items'),
+)
 const name = computed(() => props.part.title || (props.part.kind === 'draw' ? 'the draw' : 'the part'))
 const draw = computed(() => props.part.draw)
 const short = (number: number) => Number(number.toFixed(1))
@@ -119,11 +123,11 @@ const here = computed(() => `part ${props.part.id}`)
       </form>
       <button v-else-if="mayEdit" type="button" class="plain-button name" title="Title it" @click="edit('title')">
         <template v-if="part.title">{{ part.title }}</template>
-        <span v-else class="faint">{{ part.kind === 'draw' ? 'Draw' : part.picked_from?.label || 'Fixed items' }}</span>
+        <span v-else class="faint">{{ untitled }}</span>
       </button>
       <span v-else class="name">{{ part.title }}</span>
       <span v-if="draw" class="row what">
-        <span>draws</span>
+        <span v-if="part.title">draws</span>
         <ElInputNumber
           :model-value="part.pick"
           :min="1"

@@ -212,7 +212,7 @@ dl {
 
 dl div {
   display: grid;
-  grid-template-columns: 74px minmax(0, 1fr);
+  grid-template-columns: 88px minmax(0, 1fr);
   padding: 3px 0;
   border-top: 1px solid var(--rog-rule);
 }
