@@ -6,6 +6,7 @@ import RichText from '@/ui/RichText.vue'
 import { items } from '@/ui/words'
 
 import ConditionFields from './ConditionFields.vue'
+import Exposure from './Exposure.vue'
 import ItemLine from './ItemLine.vue'
 import type { Condition, Line, Part } from './useQuiz'
 import type { useOrder } from './useOrder'
@@ -38,7 +39,6 @@ const emit = defineEmits<{
 const editing = ref<'title' | 'instructions' | 'where'>()
 const text = ref('')
 const where = ref<Condition[]>([])
-const overlap = ref(1)
 
 function edit(what: 'title' | 'instructions' | 'where'): void {
   editing.value = what
@@ -60,9 +60,6 @@ const untitled = computed(() =>
 )
 const name = computed(() => props.part.title || (props.part.kind === 'draw' ? 'the draw' : 'the part'))
 const draw = computed(() => props.part.draw)
-const short = (number: number) => Number(number.toFixed(1))
-const percent = (share: number) => `${Math.round(share * 100)} %`
-const needed = computed(() => draw.value?.needed[Math.min(overlap.value, draw.value.needed.length) - 1])
 const missing = computed(() => (props.part.picked_from ? props.part.picked_from.wanted - props.part.items.length : 0))
 const held = (event: KeyboardEvent, by: (step: number) => void) => {
   const step = { ArrowUp: -1, ArrowDown: 1 }[event.key]
@@ -193,22 +190,7 @@ const here = computed(() => `part ${props.part.id}`)
     </form>
 
     <template v-if="!folded">
-      <p v-if="draw" class="soft exposure" :class="{ short: draw.pool_size < part.pick }">
-        <template v-if="draw.pool_size < part.pick"
-          >Only {{ items(draw.pool_size) }} can be drawn: draw fewer, or widen where they come from.</template
-        >
-        <template v-else>
-          Two students share {{ short(draw.overlap) }} of these {{ part.pick }} on average, {{ draw.worst }} at worst;
-          {{ percent(draw.at_least_half) }} of pairs share {{ draw.half }} or more.
-          <label v-if="draw.needed.length">
-            For
-            <select v-model.number="overlap" :aria-label="`Wanted overlap of ${name}`">
-              <option v-for="(_, n) in draw.needed" :key="n" :value="n + 1">{{ n + 1 }}</option>
-            </select>
-            in common on average the pool needs {{ items(needed ?? 0) }}.
-          </label>
-        </template>
-      </p>
+      <Exposure v-if="draw" class="exposure" :draw="draw" :pick="part.pick" :name="name" />
       <template v-else>
         <p v-if="part.picked_from && (missing > 0 || part.picked_from.label !== part.title)" class="faint picked">
           Picked by the plan from {{ part.picked_from.label }}.
@@ -361,14 +343,6 @@ const here = computed(() => `part ${props.part.id}`)
 .picked {
   margin: 4px 0 0 48px;
   max-width: 84ch;
-}
-
-.exposure select {
-  padding: 0 22px 0 6px;
-}
-
-.short {
-  color: var(--rog-signal);
 }
 
 .fixed {
