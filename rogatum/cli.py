@@ -16,6 +16,7 @@ from rogatum.core.formats import FORMATS, format_named
 from rogatum.core.formats.shared.base import EVERYTHING, Copy, WriteOptions
 from rogatum.core.items import ItemType
 from rogatum.core.quizzes.model import SETTINGS
+from rogatum.core.quizzes.paper import Draws
 from rogatum.core.receivers.choosing import best_format
 from rogatum.core.receivers.forecast import forecast
 from rogatum.core.receivers.sheet import MOST_BYTES, Sheet, sheet_from_toml
@@ -62,6 +63,8 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("--receiver", metavar="NAME", help="say in the ledger what this receiver will make of it")
     convert.add_argument("--copy", default="teacher", choices=get_args(Copy), help="for whom a document is written")
     convert.add_argument("--versions", type=int, default=1, metavar="N", help="in how many versions a paper test is written")
+    convert.add_argument("--draws", choices=get_args(Draws), help="what stands on paper of a quiz that draws")
+    convert.add_argument("--seed", default="", help="what a set is drawn with")
     convert.set_defaults(run=_convert)
     comparison = commands.add_parser("compare", help="print the ledger of two sources, and which arrived more whole")
     comparison.add_argument("a", type=Path)
@@ -91,7 +94,9 @@ def _read(options: argparse.Namespace) -> int:
 
 def _convert(options: argparse.Namespace) -> int:
     reading = read_source(options.source, options.source_format)
-    made = WriteOptions(copy=options.copy, versions=options.versions)
+    # A file that is read again keeps all items, unless a set is asked for.
+    draws: Draws = options.draws or ("stock" if format_named(options.format_name).read else "drawn")
+    made = WriteOptions(copy=options.copy, versions=options.versions, draws=draws, seed=options.seed)
     export = export_bank(reading.bank, reading.media, options.format_name, made)
     told = []
     if options.receiver:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rogatum.core.admission import admit
 from rogatum.core.errors import UnreadableSource
@@ -14,6 +14,7 @@ from rogatum.core.findings.contents import MEDIA_MISSING
 from rogatum.core.formats import Format, Written, format_named, writable_formats
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions
 from rogatum.core.items import Bank, Item, Preserved, parts
+from rogatum.core.quizzes.paper import USUAL_SEED, has_draws, on_any
 from rogatum.core.quizzes.worth import with_order_of_quizzes, worth_on_items
 from rogatum.core.rescuing import written_without_damage
 from rogatum.core.sources import MediaBox, SourceTree, open_bytes
@@ -95,6 +96,7 @@ def room_of(entry: Format, bank: Bank) -> Room:
         settings=carries.settings,
         points_on_items=carries.points and not carries.weights,
         points_by_place=carries.weights_by_place,
+        printed=carries.printed,
     )
 
 
@@ -126,6 +128,9 @@ def export_bank(
         bank, media, lambda some, held: _write(entry, some, held, options), lambda held: _with_media(bank, held)
     )
     missing = [finding for finding in bank.findings[found:] if finding.code == MEDIA_MISSING.code]
+    if written.sets:
+        room = replace(room, drawn=_drawn_words(bank, options))
+        meant, bank = on_any(meant, written.sets, unsaid=None), on_any(bank, written.sets)
     reasons = {finding.item: finding.message for finding in written.findings if finding.item}
     if entry.read is None:
         shown = _as_shown(bank, entry, set(reasons))
@@ -138,6 +143,14 @@ def export_bank(
     read_back = _read_back(entry, tree)
     ledger = compare(meant, read_back, reasons, room, origins, _partners(bank, read_back) if known else None)
     return Export(written, _told(ledger, missing), read_back)
+
+
+def _drawn_words(bank: Bank, options: WriteOptions) -> str:
+    """What was drawn for papers; nothing where all that is drawn from stands there."""
+    if options.draws == "stock" or not has_draws(bank):
+        return ""
+    sets = "One set was drawn" if options.versions == 1 else "One set was drawn for each version"
+    return f"{sets}, with seed {options.seed or USUAL_SEED}."
 
 
 def _partners(bank: Bank, read_back: Bank) -> dict[str, str]:

@@ -14,7 +14,6 @@ from rogatum.core.exporting import export_bank
 from rogatum.core.fidelity import compare
 from rogatum.core.formats.shared import pandoc
 from rogatum.core.formats.shared.base import WriteOptions
-from rogatum.core.formats.shared.test_heading import heading_of
 from rogatum.core.items import Bank, Choice, MultipleChoice
 from rogatum.core.quizzes.model import Part, Quiz, Settings
 from rogatum.core.quizzes.versions import version_of
@@ -205,9 +204,3 @@ def test_the_paper_of_a_quiz_has_its_title_directions_points_and_time_and_no_cod
 def test_a_students_copy_has_lines_to_write_on_and_the_teachers_has_none(bank):
     lines = [written(bank, "html", copy=copy).written.data.decode().count("_" * 60) for copy in ("teacher", "student")]
     assert lines == [0, 1]
-
-
-def test_print_has_the_heading_of_a_quiz(quiz_bank):
-    assert heading_of(quiz_bank).facts == "7 questions, 16 points, 25 minutes"
-    assert sorted(heading_of(quiz_bank).directions.values()) == ["Pick <em>one</em> each.", "Write in words."]
-    assert written(quiz_bank, "pdf").written.data.startswith(b"%PDF")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import groupby
@@ -25,7 +25,8 @@ class Room:
 
     `settings` are the settings that it can say, with the values that it has words for (None for any). `points_on_items` says
     that points stand with items alone: it shows there what an item is worth in the quiz that first holds it. `points_by_place` says
-    that an item may be worth something else in each place where it stands.
+    that an item may be worth something else in each place where it stands. `printed` are the facets that people read there all the
+    same, and `drawn` says what was drawn for them.
     """
 
     label: str
@@ -38,6 +39,8 @@ class Room:
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=lambda: dict.fromkeys(SETTINGS))
     points_on_items: bool = False
     points_by_place: bool = True
+    printed: Collection[str] = ()
+    drawn: str = ""
 
     def holds(self, name: str, value: object) -> bool:
         if name not in self.settings:
@@ -369,14 +372,21 @@ def _without_place(side: _Side, room: Room, shown: Mapping[str, float | None]) -
     """A quiz in a format that has none: its items stand alone. `shown` gives the points that stand with them there."""
     entry = LedgerQuiz(a=side.quiz.id, b="", title=side.quiz.title or side.quiz.id, facets={})
     lost = Judgement("lost", "no-quizzes", f"{room.label} has no place for a quiz: its items stand alone.")
+    printed = Judgement("recast", "printed", "It is printed for people to read: a program that reads the file makes no quiz of it.")
     points = Judgement("recast", "points-on-items", "What items are worth in the quiz stands with the items.")
-    moved = room.points_on_items and side.worth_is(shown)
+    elsewhere = dict.fromkeys(room.printed, printed)
+    if room.points_on_items and side.worth_is(shown):
+        elsewhere["points"] = points
+    if room.drawn:
+        elsewhere["draws"] = Judgement("changed", "drawn", room.drawn)
+    noted: dict[str, str] = {}
     for facet, held in _holds(side).items():
-        judged = points if facet == "points" and moved else lost
-        entry.facets[facet] = judged.verdict if held else "same"
-    entry.notes = [QuizNote(facet="parts", code=lost.code, message=lost.message)]
-    if entry.facets["points"] == "recast":
-        entry.notes.append(QuizNote(facet="points", code=points.code, message=points.message))
+        judged = elsewhere.get(facet, lost) if held else SAME
+        entry.facets[facet] = judged.verdict
+        if held:
+            noted.setdefault(judged.code, facet)
+    said = {judged.code: judged.message for judged in (lost, *elsewhere.values())}
+    entry.notes = [QuizNote(facet=facet, code=code, message=said[code]) for code, facet in noted.items()]
     return entry
 
 

@@ -122,7 +122,7 @@ def add_handoff(request: HttpRequest, course_id: Id, body: HandOffIn) -> object:
     if quiz is not None:
         course = quiz.course
     selection = body.selection or (None if quiz else Selection(all_matching=True))
-    options = WriteOptions(copy=body.copy_for, versions=body.versions)
+    options = WriteOptions(body.copy_for, body.versions, body.draws, body.seed.strip())
     return services.start_handoff(course, request.user, body.format, selection, quiz, options)
 
 

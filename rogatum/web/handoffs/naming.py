@@ -23,7 +23,13 @@ def made_as(handoff: HandOff) -> str:
     """For whom a document was written and in how many versions, where that is not the usual."""
     options = WriteOptions(**handoff.scope.get("options") or {})
     words = [_COPY_WORDS[options.copy]] if options.copy != "teacher" else []
-    return ", ".join([*words, f"{options.versions} versions"] if options.versions > 1 else words)
+    words += [f"{options.versions} versions"] if options.versions > 1 else []
+    return ", ".join([*words, f"seed {options.seed}"] if drawn(handoff) else words)
+
+
+def drawn(handoff: HandOff) -> bool:
+    """Whether sets were drawn for its papers."""
+    return any(note["code"] == "drawn" for quiz in handoff.ledger.get("quizzes", []) for note in quiz["notes"])
 
 
 def file_name(handoff: HandOff) -> str:

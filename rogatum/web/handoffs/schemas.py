@@ -11,6 +11,7 @@ from pydantic import StringConstraints
 from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats.shared.base import Copy
 from rogatum.core.items import Item as CoreItem
+from rogatum.core.quizzes.paper import Draws
 from rogatum.web.bounds import Id, Ids, In, Name, Version
 from rogatum.web.handoffs.repairing import Place
 from rogatum.web.pools.schemas import Selection
@@ -39,6 +40,8 @@ class HandOffIn(In):
     quiz: Id | None = None
     copy_for: Copy = "teacher"
     versions: int = Field(1, ge=1, le=26)
+    draws: Draws = "stock"
+    seed: str = Field("", max_length=40, pattern=r"^[\w\- ]*$")
 
 
 class ScopeIn(In):

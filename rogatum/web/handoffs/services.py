@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import secrets
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS, Stored
-from rogatum.web.handoffs.banks import bank_of, chosen, chosen_by
+from rogatum.web.handoffs.banks import bank_of, chosen, chosen_by, id_of
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
@@ -50,6 +51,8 @@ def start_handoff(
     what = chosen(course, selection, quiz)
     if not what.rows:
         raise NotPossible("There is nothing to hand on.", "Choose a pool or a quiz that has items.", status=422)
+    if options.draws == "drawn" and quiz is not None and not options.seed:
+        options = replace(options, seed=str(secrets.randbelow(9000) + 1000))
     arguments = {
         "format": format_name,
         "selection": selection.model_dump() if selection else None,
@@ -75,10 +78,12 @@ def handoff_work(job: Job, at_work: AtWork) -> None:
         at_work.progress(2, 3)
         with made.path.open("rb") as stream:
             stored = HANDOFFS.put(stream)
-        made.ledger.proofs = proofs_of([row.pk for row in what.rows])
+        in_it = {entry.a for entry in made.ledger.items}
+        rows = [row.pk for row in what.rows if id_of(row) in in_it]  # of a draw, what was drawn
+        made.ledger.proofs = proofs_of(rows)
         with at_work.finishing() as done:
-            handoff = _keep(course, what.title, job, stored, made.suffix, len(what.rows), made.ledger.model_dump())
-            note_handed([row.pk for row in what.rows])
+            handoff = _keep(course, what.title, job, stored, made.suffix, len(rows), made.ledger.model_dump())
+            note_handed(rows)
             done({"handoff": handoff.pk, "sound": made.ledger.sound})
 
 

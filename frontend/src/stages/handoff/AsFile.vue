@@ -4,12 +4,13 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
-import { formatsQuery, jobsQuery } from '@/api/queries'
+import { formatsQuery, jobsQuery, quizQuery } from '@/api/queries'
 import { useRemembered } from '@/ui/remembered'
 import { sayProblem } from '@/ui/say'
 import { useCourse } from '@/ui/useCourse'
 
 type Copy = NonNullable<Schemas['HandOffIn']['copy_for']>
+type Draws = NonNullable<Schemas['HandOffIn']['draws']>
 
 /** What is chosen as a file of one format, whoever it is for. */
 const props = defineProps<{ what: Schemas['ScopeIn'] }>()
@@ -21,12 +22,25 @@ const { data: jobs } = useQuery(computed(() => jobsQuery(course.value)))
 const format = useRemembered<string>('format', 'qti-1.2')
 const copy = useRemembered<Copy>('copy', 'teacher')
 const versions = useRemembered<number>('versions', 1)
+const draws = useRemembered<Draws>('draws', 'drawn')
+const seed = ref('')
 const started = ref('')
 const writable = computed(() => (formats.value ?? []).filter((entry) => entry.write))
 const chosen = computed(() => writable.value.find((entry) => entry.name === format.value))
 const copies = computed(() => chosen.value?.copies ?? [])
 const copyFor = computed<Copy>(() => (copies.value.includes(copy.value) ? copy.value : 'teacher'))
 const many = computed(() => Math.min(versions.value, chosen.value?.most_versions ?? 1))
+/** Whether it is a quiz that draws, on paper: there stands one set, or all of it. */
+const { data: quiz } = useQuery(
+  computed(() => ({ ...quizQuery(course.value, props.what.quiz ?? 0), enabled: Boolean(props.what.quiz) })),
+)
+const draw = computed(
+  () => copies.value.length > 1 && Boolean(props.what.quiz && quiz.value?.parts.some((part) => part.kind === 'draw')),
+)
+const DRAW_WORDS: Record<Draws, string> = {
+  drawn: 'one set drawn for each version',
+  stock: 'all questions that the quiz draws from',
+}
 const COPY_WORDS: Record<Copy, string> = {
   teacher: 'teacher: key, points, feedback',
   student: 'students: no key',
@@ -45,7 +59,14 @@ const make = useMutation({
     ok(
       client.POST('/api/courses/{course_id}/handoffs', {
         params: { path: { course_id: course.value } },
-        body: { format: format.value, copy_for: copyFor.value, versions: many.value, ...props.what },
+        body: {
+          format: format.value,
+          copy_for: copyFor.value,
+          versions: many.value,
+          draws: draw.value ? draws.value : 'stock',
+          seed: draw.value && draws.value === 'drawn' ? seed.value : '',
+          ...props.what,
+        },
       }),
     ),
   onSuccess: (job) => {
@@ -95,6 +116,20 @@ watch(jobs, (now) => {
         <span v-if="many > 1" class="soft">each in an order of its own, each with its key</span>
       </div>
     </template>
+    <template v-if="draw">
+      <span id="draws">With</span>
+      <div class="row options" role="radiogroup" aria-labelledby="draws">
+        <label v-for="(words, name) in DRAW_WORDS" :key="name">
+          <input type="radio" name="draws" :value="name" :checked="name === draws" @change="draws = name" />
+          {{ words }}
+        </label>
+        <label v-if="draws === 'drawn'">
+          Seed
+          <input v-model="seed" maxlength="40" pattern="[\w\- ]*" class="seed" placeholder="a new one" />
+          <span class="soft">The same seed draws the same sets; it is printed.</span>
+        </label>
+      </div>
+    </template>
     <span />
     <div>
       <ElButton native-type="submit" :loading="make.isPending.value || Boolean(started)">
@@ -114,7 +149,8 @@ watch(jobs, (now) => {
 
 .choose > label,
 #as,
-#for {
+#for,
+#draws {
   padding-top: 5px;
   font-weight: 500;
 }
@@ -155,6 +191,11 @@ watch(jobs, (now) => {
 
 .options select {
   margin-right: 10px;
+}
+
+.seed {
+  width: 90px;
+  margin: 0 8px 0 6px;
 }
 
 .options input,

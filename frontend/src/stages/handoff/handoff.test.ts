@@ -113,6 +113,19 @@ it('writes a paper test in versions, and forgets them where a format has none', 
   expect(await made()).toMatchObject({ format: 'qti-1.2', copy_for: 'teacher', versions: 1 })
 })
 
+it('asks of a quiz that draws what stands on paper, and with which seed', async () => {
+  const quiz = { parts: [{ kind: 'fixed' }, { kind: 'draw' }] }
+  const { view, choose, made } = await asFile({ quiz: 3 }, { 'GET /api/quizzes/3': quiz })
+  expect(view.find('#draws').exists()).toBe(false)
+  await choose('Print')
+  expect(view.find('[aria-labelledby=draws]').text()).toContain('one set drawn for each version')
+  await view.find('.seed').setValue('4821')
+  expect(await made()).toMatchObject({ format: 'pdf', draws: 'drawn', seed: '4821' })
+  await nth(view.findAll('input[name=draws]'), 1).setValue()
+  expect(view.find('.seed').exists()).toBe(false)
+  expect(await made()).toMatchObject({ format: 'pdf', draws: 'stock', seed: '' })
+})
+
 it('says of what was handed on before how it was made and what became of it', async () => {
   const { view } = await shown(HandOffs, {}, { at: '/c/1/hand-off', answers: LISTS })
   const history = view.find('.history')

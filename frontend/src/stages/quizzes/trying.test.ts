@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { expect, it, vi } from 'vitest'
+import { afterEach, expect, it, vi } from 'vitest'
 
 import { nth, shown, sure } from '@/testing'
 
@@ -71,7 +71,10 @@ const SCORE = {
 const at = '/c/1/quizzes/7/try'
 const path = '/api/quizzes/7/trial'
 
+afterEach(() => void vi.useRealTimers())
+
 it('tells the rules, wants the code, and begins', async () => {
+  vi.useFakeTimers({ toFake: ['Date', 'setInterval', 'clearInterval'] }) // a slow machine must not use the student's time up
   const answers = { [`GET ${path}`]: TRIAL, [`POST ${path}/begin`]: { ...TRIAL, sitting: SITTING } }
   const { view, asked } = await shown(Try, {}, { at, answers })
   expect(view.text()).toContain('You have 10 minutes.')

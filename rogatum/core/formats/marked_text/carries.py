@@ -1,5 +1,7 @@
-"""What marked text has a place for: what every document that people read has."""
+"""What marked text has a place for: what every document that people read has, but for titles of parts."""
 
-from rogatum.core.formats.shared.document_writing import CARRIES
+from dataclasses import replace
 
-__all__ = ["CARRIES"]
+from rogatum.core.formats.shared import document_writing
+
+CARRIES = replace(document_writing.CARRIES, printed=document_writing.PRINTED - {"parts"})

@@ -5,19 +5,25 @@ from __future__ import annotations
 from rogatum.core.finding import Finding
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
+from rogatum.core.formats.shared.papers import papers_of
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.content import plain_text
 from rogatum.core.items.parts import letter
 from rogatum.core.sources import MediaBox
 
+# What stands before an item. A title of a part would be read as text of the question before it.
+_LINES = ("note", "instructions")
+
 
 def write_marked_text(bank: Bank, _media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
     """The bank as one text file in UTF-8, numbered through."""
     findings: list[Finding] = []
-    blocks = [bank.title] if bank.title and not bank.pools else []
+    (paper,) = papers_of(bank, options, parts.is_held)
+    blocks = ["\n".join(filter(None, [paper.title, paper.facts]))] if paper.title and (paper.facts or not bank.pools) else []
     keys: list[str] = []
-    for entry in parts.entries(bank, "Marked text", findings):
+    for entry in parts.entries(paper.bank, "Marked text", findings):
         blocks += [f"{'#' * (level + 1)} {name}" for level, name in entry.headings]
+        blocks += [line_text(line.content) for line in paper.before.get(entry.item.id, []) if line.kind in _LINES]
         if entry.passage:
             blocks.append(f"{entry.use}\n\n{line_text(entry.passage.content)}")
         own = _teachers_lines if options.copy == "teacher" else _students_lines
@@ -26,7 +32,7 @@ def write_marked_text(bank: Bank, _media: MediaBox, options: WriteOptions = TEAC
             keys.append(f"{entry.number}. {key}")
     if options.copy == "key list" and keys:
         blocks.append("\n".join(["Answer key", *keys]))
-    return Written(("\n\n".join(blocks) + "\n").encode(), ".txt", findings)
+    return Written(("\n\n".join(blocks) + "\n").encode(), ".txt", findings, paper.sets())
 
 
 def line_text(content: str) -> str:

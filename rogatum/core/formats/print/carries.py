@@ -1,7 +1,7 @@
 """What a page of paper shows."""
 
 from rogatum.core.formats.shared.base import Carries
-from rogatum.core.formats.shared.document_writing import HELD
+from rogatum.core.formats.shared.document_writing import HELD, PRINTED
 
 # A person marks what is on paper, with the key beside it.
 _MARKED_BY_A_PERSON = (
@@ -24,6 +24,7 @@ _MARKED_BY_A_PERSON = (
 )
 CARRIES = Carries(
     types=HELD,
+    printed=PRINTED | {"pages"},
     points=True,
     formatting=True,
     formulas=True,

@@ -10,7 +10,8 @@ import typst
 
 from rogatum.core.finding import Finding
 from rogatum.core.formats.print.markup import escaped, prepare_formulas
-from rogatum.core.formats.print.write import PRELUDE, Paper, Pictures, quoted
+from rogatum.core.formats.print.write import PRELUDE, Pictures, Sheet, quoted
+from rogatum.core.formats.shared.papers import Paper
 from rogatum.core.items import Bank, Item, parts
 from rogatum.core.items.key import key_words
 from rogatum.core.items.parts import TRAITS
@@ -33,7 +34,7 @@ def write_proof(bank: Bank, media: MediaBox, with_key: bool) -> bytes:
     page = [PRELUDE.replace("TITLE", quoted(title)), PROOF.replace("TITLE", escaped(title))]
     page.append(f"#text(size: 16pt, weight: 600)[{escaped(title)}]")
     with tempfile.TemporaryDirectory() as folder:
-        page += _Proof(bank, Paper(bank, title, Pictures(media, Path(folder))), with_key).entries()
+        page += _Proof(bank, Sheet(Paper(bank, title), Pictures(media, Path(folder))), with_key).entries()
         source = Path(folder) / "proof.typ"
         source.write_text("\n\n".join(page), encoding="utf-8")
         return bytes(typst.compile(str(source), root=folder, timestamp=0))
@@ -42,8 +43,8 @@ def write_proof(bank: Bank, media: MediaBox, with_key: bool) -> bytes:
 class _Proof:
     """The entries of one proof, in order."""
 
-    def __init__(self, bank: Bank, paper: Paper, with_key: bool) -> None:
-        self.bank, self.paper, self.with_key = bank, paper, with_key
+    def __init__(self, bank: Bank, sheet: Sheet, with_key: bool) -> None:
+        self.bank, self.sheet, self.with_key = bank, sheet, with_key
         self.notes: dict[str | None, list[Finding]] = defaultdict(list)
         for finding in bank.findings:
             self.notes[finding.item].append(finding)
@@ -58,7 +59,7 @@ class _Proof:
         found = []
         if item.stimulus in self.passages and item.stimulus not in self.shown:
             self.shown.add(item.stimulus)
-            found.append(f"#block(inset: (left: 4mm), stroke: (left: 1pt))[{self.paper.text(self.passages[item.stimulus])}]")
+            found.append(f"#block(inset: (left: 4mm), stroke: (left: 1pt))[{self.sheet.text(self.passages[item.stimulus])}]")
         place = self.bank.places.get(item.id)
         points = "" if item.points is None else f", {item.points:g} {'point' if item.points == 1 else 'points'}"
         kind = escaped(f"{TRAITS.of(item).label}{points}")
@@ -67,21 +68,21 @@ class _Proof:
 
     def _body(self, item: Item) -> str:
         notes = "".join(f"#footnote[{escaped(finding.message)} {escaped(finding.fix)}]" for finding in self.notes[item.id])
-        lines = [f"{self.paper.text(item.stem)}{notes}", self._answers(item)]
+        lines = [f"{self.sheet.text(item.stem)}{notes}", self._answers(item)]
         if self.with_key:
-            lines += [f"#text(size: 9.5pt)[{escaped(words)} {self.paper.text(text)}]" for words, text in _feedback(item)]
+            lines += [f"#text(size: 9.5pt)[{escaped(words)} {self.sheet.text(text)}]" for words, text in _feedback(item)]
         return "\n\n".join(line for line in lines if line)
 
     def _answers(self, item: Item) -> str:
         if choices := parts.choices(item):
             return "".join(self._choice(n, choice.content, choice.weight > 0) for n, choice in enumerate(choices))
-        body = self.paper.room(item)
+        body = self.sheet.room(item)
         key = key_words(item)
         return "\n\n".join(part for part in (body, f"*Key:* {escaped(key)}" if self.with_key and key else "") if part)
 
     def _choice(self, number: int, content: str, right: bool) -> str:
         mark = "✓" if right and self.with_key else ""
-        return f"#proof-choice([{parts.letter(number)}], [{mark}], [{self.paper.text(content)}])\n"
+        return f"#proof-choice([{parts.letter(number)}], [{mark}], [{self.sheet.text(content)}])\n"
 
 
 def _feedback(item: Item) -> list[tuple[str, str]]:

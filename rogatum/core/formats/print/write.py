@@ -15,13 +15,12 @@ from rogatum.core.formats.print.carries import CARRIES
 from rogatum.core.formats.print.markup import escaped, markup, prepare_formulas
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Written
-from rogatum.core.formats.shared.test_heading import heading_of
+from rogatum.core.formats.shared.papers import Paper, papers_of
 from rogatum.core.items import Bank, ChoiceBlank, Cloze, Item, Matching, NumericBlank
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import blanks_of
 from rogatum.core.items.parts import content_fields as all_contents
 from rogatum.core.items.parts import letter
-from rogatum.core.quizzes.versions import version_name, version_of
 from rogatum.core.sources import MediaBox
 
 PRELUDE = """
@@ -40,6 +39,13 @@ PRELUDE = """
 PRINTABLE = {"image/png": ".png", "image/jpeg": ".jpg", "image/gif": ".gif", "image/svg+xml": ".svg", "image/webp": ".webp"}
 ESSAY_LINES = 12
 NAME_LINE = "#v(2mm) Name #box(width: 70mm, stroke: (bottom: 0.5pt)) #h(8mm) Date #box(width: 35mm, stroke: (bottom: 0.5pt))"
+# What stands before an item, by its kind.
+_LINES = {
+    "page": "#pagebreak(weak: true){}",
+    "title": "#block(above: 2em)[#text(size: 13pt, weight: 600)[{}]]",
+    "note": "#block(above: 1.2em)[#text(size: 10pt)[{}]]",
+    "instructions": "#block(above: 1.2em)[#emph[{}]]",
+}
 PASSAGE = "#block(above: 1.8em, inset: (left: 4mm), stroke: (left: 1pt))[{}]"
 
 
@@ -47,20 +53,22 @@ def write_pdf(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY
     """The bank as a paper test in PDF, each version with its key; kinds that paper cannot hold become findings."""
     contents = [content for item in bank.items for content in all_contents(item)]
     prepare_formulas([*contents, *(stimulus.content for stimulus in bank.stimuli)])
-    title = heading_of(bank).title or "Test"
+    papers = papers_of(bank, options, _is_held)
     with tempfile.TemporaryDirectory() as folder:
         pictures = Pictures(media, Path(folder))
-        papers = []
-        for number in range(options.versions):
-            name = f"{title}, version {version_name(number)}" if options.versions > 1 else title
-            papers.append(Paper(version_of(bank, number), name, pictures))
-        page = [PRELUDE.replace("TITLE", quoted(title)), *(paper.source() for paper in papers)]
+        sheets = [Sheet(paper, pictures) for paper in papers]
+        page = [PRELUDE.replace("TITLE", quoted(papers[0].title or "Test")), *(sheet.source() for sheet in sheets)]
         if options.copy == "teacher":
-            page += [paper.key_page() for paper in papers]
+            page += [sheet.key_page() for sheet in sheets]
         source = Path(folder) / "paper.typ"
         source.write_text("\n\n".join(page), encoding="utf-8")
         data = typst.compile(str(source), root=folder, timestamp=0)
-    return Written(bytes(data), ".pdf", papers[0].findings)
+    findings = {finding.item: finding for sheet in sheets for finding in sheet.findings}
+    return Written(bytes(data), ".pdf", list(findings.values()), [quiz for paper in papers for quiz in paper.sets()])
+
+
+def _is_held(item: Item) -> bool:
+    return item.type in CARRIES.types
 
 
 class Pictures:
@@ -81,28 +89,26 @@ class Pictures:
         return self.made[ref]
 
 
-class Paper:
-    """One version of a test; its key is known when its source was made."""
+class Sheet:
+    """One version of a test as it is set; its key is known when its source was made."""
 
-    def __init__(self, bank: Bank, title: str, pictures: Pictures) -> None:
-        self.bank, self.title, self.pictures = bank, title, pictures
+    def __init__(self, paper: Paper, pictures: Pictures) -> None:
+        self.paper, self.bank, self.title, self.pictures = paper, paper.bank, paper.full_title, pictures
         self.findings: list[Finding] = []
         self.keys: list[str] = []
 
     def source(self) -> str:
-        heading = heading_of(self.bank)
         page = [_new_page(self.title), f"#text(size: 16pt, weight: 600)[{escaped(self.title)}]", NAME_LINE]
-        if heading.facts:
-            page.append(f"#v(1mm) {escaped(heading.facts)}")
+        if self.paper.facts:
+            page.append(f"#v(1mm) {escaped(self.paper.facts)}")
         stimuli = {stimulus.id: stimulus for stimulus in self.bank.stimuli}
         shown: set[str] = set()
         number = 0
         for item in self.bank.items:
-            if item.type not in CARRIES.types:
+            if not _is_held(item):
                 self.findings.append(LEFT_OUT.at("", item.id, detail="A kind that is only preserved cannot be printed."))
                 continue
-            if item.id in heading.directions:
-                page.append(f"#block(above: 1.8em)[#emph[{self.text(heading.directions[item.id])}]]")
+            page += [_LINES[line.kind].format(self.text(line.content)) for line in self.paper.before.get(item.id, [])]
             if item.stimulus in stimuli and item.stimulus not in shown:
                 shown.add(item.stimulus)
                 page.append(PASSAGE.format(self.text(stimuli[item.stimulus].content)))
@@ -122,7 +128,7 @@ class Paper:
 
     def room(self, item: Item) -> str:
         """The room for an answer; none for a kind that paper cannot hold."""
-        return _BODIES.of(item)(self, item) if item.type in CARRIES.types else ""
+        return _BODIES.of(item)(self, item) if _is_held(item) else ""
 
     def text(self, content: str) -> str:
         return markup(content, self.pictures.file_of)
@@ -142,61 +148,61 @@ def quoted(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", " ") + '"'
 
 
-def _choices(paper: Paper, item: Item) -> str:
-    return paper.options([content for _, content in parts.choices_of(item)])
+def _choices(sheet: Sheet, item: Item) -> str:
+    return sheet.options([content for _, content in parts.choices_of(item)])
 
 
-def _matching(paper: Paper, item: Matching) -> str:
-    lefts = "".join(f"#blank() #h(2mm) {n}. {paper.text(pair.left)} \\\n" for n, pair in enumerate(item.pairs, 1))
-    return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{_choices(paper, item)}])"
+def _matching(sheet: Sheet, item: Matching) -> str:
+    lefts = "".join(f"#blank() #h(2mm) {n}. {sheet.text(pair.left)} \\\n" for n, pair in enumerate(item.pairs, 1))
+    return f"#grid(columns: (1fr, 1fr), column-gutter: 6mm, [{lefts}], [{_choices(sheet, item)}])"
 
 
-def _ordering(paper: Paper, item: Item) -> str:
-    return _choices(paper, item) + "Order: #blank()"
+def _ordering(sheet: Sheet, item: Item) -> str:
+    return _choices(sheet, item) + "Order: #blank()"
 
 
-def _cloze(paper: Paper, item: Cloze) -> str:
+def _cloze(sheet: Sheet, item: Cloze) -> str:
     banks = [
-        f"({n}) {' / '.join(paper.text(choice.content) for choice in blank.choices)}"
+        f"({n}) {' / '.join(sheet.text(choice.content) for choice in blank.choices)}"
         for n, blank in enumerate(item.blanks, 1)
         if isinstance(blank, ChoiceBlank)
     ]
     return " \\\n".join(banks)
 
 
-_BODIES: ByType[Callable[[Paper, Any], str]] = ByType(
+_BODIES: ByType[Callable[[Sheet, Any], str]] = ByType(
     "the room for an answer on paper",
     {
         "multiple_choice": _choices,
         "multiple_response": _choices,
-        "true_false": lambda _paper, _item: "#choice([○], [True])#choice([○], [False])",
-        "fill_in": lambda _paper, item: "" if "___" in item.stem or blanks_of(item.stem) else "#blank()",
-        "numeric": lambda _paper, item: "" if "___" in item.stem else "#blank()",
+        "true_false": lambda _sheet, _item: "#choice([○], [True])#choice([○], [False])",
+        "fill_in": lambda _sheet, item: "" if "___" in item.stem or blanks_of(item.stem) else "#blank()",
+        "numeric": lambda _sheet, item: "" if "___" in item.stem else "#blank()",
         "cloze": _cloze,
         "matching": _matching,
         "ordering": _ordering,
-        "essay": lambda _paper, _item: f"#lines({ESSAY_LINES})",
-        "information": lambda _paper, _item: "",
+        "essay": lambda _sheet, _item: f"#lines({ESSAY_LINES})",
+        "information": lambda _sheet, _item: "",
     },
     CARRIES.types,
 )
 
 
-def _key(paper: Paper, item: Item) -> str:
+def _key(sheet: Sheet, item: Item) -> str:
     """The key of an item as it stands on the key's page."""
     if letters := parts.key_letters(item):
         return escaped(letters)
     if isinstance(item, Cloze):
-        return "; ".join(_blank_key(paper, item, n) for n in range(len(item.blanks)))
+        return "; ".join(_blank_key(sheet, item, n) for n in range(len(item.blanks)))
     if key := parts.key_text(item):
         return escaped(key)
-    return "".join(paper.text(text) for _, text in parts.essay_labels(item))
+    return "".join(sheet.text(text) for _, text in parts.essay_labels(item))
 
 
-def _blank_key(paper: Paper, item: Cloze, position: int) -> str:
+def _blank_key(sheet: Sheet, item: Cloze, position: int) -> str:
     blank = item.blanks[position]
     if isinstance(blank, ChoiceBlank):
-        return next((paper.text(choice.content) for choice in blank.choices if choice.weight == 1), "")
+        return next((sheet.text(choice.content) for choice in blank.choices if choice.weight == 1), "")
     if isinstance(blank, NumericBlank):
         return escaped(" or ".join("{:g} to {:g}".format(*answer.bounds()) for answer in blank.answers))
     return escaped(" or ".join(answer.text for answer in blank.answers))

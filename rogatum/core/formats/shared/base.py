@@ -16,6 +16,7 @@ from rogatum.core.items import Bank, Item, ItemType, Place, SourceInfo
 from rogatum.core.items.content import Notes, removed_texts, rich
 from rogatum.core.quizzes.marking import Response
 from rogatum.core.quizzes.model import SETTINGS, Quiz
+from rogatum.core.quizzes.paper import Draws
 from rogatum.core.sources import MediaBox, SourceTree
 
 FeedbackSlot = Literal["general", "correct", "incorrect", "choice", "answer"]
@@ -71,6 +72,8 @@ class Carries:
     weights: bool = False
     weights_by_place: bool = False
     parts: bool = False
+    # Which facets of a quiz people read there, where it has no place for a quiz.
+    printed: frozenset[str] = frozenset()
     instructions: bool = False
     page_breaks: bool = False
     settings: Mapping[str, frozenset[object] | None] = field(default_factory=dict)
@@ -184,11 +187,15 @@ class Reading:
 
 @dataclass(frozen=True)
 class Written:
-    """What a writer returns: the bytes, the usual suffix, and what it could not carry, as findings on items."""
+    """What a writer returns: the bytes, the usual suffix, and what it could not carry, as findings on items.
+
+    `sets` are the quizzes that stand on the papers of a test, one for each version.
+    """
 
     data: bytes
     suffix: str
     findings: list[Finding] = field(default_factory=list)
+    sets: list[Quiz] = field(default_factory=list)
 
 
 Copy = Literal["teacher", "student", "key list"]
@@ -199,11 +206,14 @@ class WriteOptions:
     """How a document for people is written.
 
     `copy` is for whom: a teacher, with key, points and feedback; a student, without; or a student with the key as a list at
-    the end. `versions` is in how many versions a paper test is written, each in an order of its own.
+    the end. `versions` is in how many versions a paper test is written, each in an order of its own. Of a quiz that draws, each
+    version holds one set drawn with the `seed`, or all that it draws from.
     """
 
     copy: Copy = "teacher"
     versions: int = 1
+    draws: Draws = "stock"
+    seed: str = ""
 
 
 TEACHERS_COPY = WriteOptions()

@@ -37,8 +37,10 @@ from rogatum.core.quizzes.draws import shuffled
 
 HELD: frozenset[ItemType] = ALL_TYPES - {"preserved"}
 # What every document that people read has a place for; a format adds its own.
+PRINTED = frozenset({"title", "parts", "order", "draws", "passages", "instructions", "time_limit"})
 CARRIES = Carries(
     types=HELD,
+    printed=PRINTED,
     points=True,
     feedback=frozenset({"general", "correct", "incorrect"}),
     formulas=True,
@@ -235,6 +237,10 @@ def why_not_held(item: Item) -> str:
     if isinstance(item, Ordering) and len(set(item.sequence)) < len(item.sequence):
         return "cannot order steps that are the same"
     return ""
+
+
+def is_held(item: Item) -> bool:
+    return not why_not_held(item)
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ import re
 from rogatum.core.finding import Finding
 from rogatum.core.formats.shared import document_writing as parts
 from rogatum.core.formats.shared import pandoc
-from rogatum.core.formats.shared.base import TEACHERS_COPY, WriteOptions, Writer, Written
-from rogatum.core.formats.shared.test_heading import heading_of
+from rogatum.core.formats.shared.base import TEACHERS_COPY, Copy, WriteOptions, Writer, Written
+from rogatum.core.formats.shared.papers import Line, Paper, papers_of
 from rogatum.core.items import Bank
 from rogatum.core.items.by_type import ByType
 from rogatum.core.items.content import MATH, TEX, blocks_of, escape, media_refs
@@ -24,27 +24,35 @@ def document_writer(kind: str) -> Writer:
 
     def write(bank: Bank, media: MediaBox, options: WriteOptions = TEACHERS_COPY) -> Written:
         findings: list[Finding] = []
-        page = test_page(bank, findings, "A document", options)
+        (paper,) = papers_of(bank, options, parts.is_held)
+        page = test_page(paper, findings, "A document", options)
         files: dict[str, tuple[str, bytes]] = {}
         for ref in sorted({ref for ref in media_refs(page) if ref in media}):
             with media.open(ref) as stream:
                 files[ref] = media.entry(ref).type, stream.read()
         data = pandoc.written(page, kind, f"export{_SUFFIXES[kind]}", files)
-        return Written(data, _SUFFIXES[kind], findings)
+        return Written(data, _SUFFIXES[kind], findings, paper.sets())
 
     return write
 
 
-def test_page(bank: Bank, findings: list[Finding], label: str, options: WriteOptions = TEACHERS_COPY) -> str:
-    """The bank as HTML; items that a document cannot hold become findings."""
-    heading = heading_of(bank)
-    page = [f"<p><strong>{escape(heading.title)}</strong></p>"] if heading.title and (heading.facts or not bank.pools) else []
-    page += [f"<p>{escape(heading.facts)}</p>"] if heading.facts else []
+def _line(line: Line, copy: Copy) -> str:
+    """What stands before an item. A bold line is read as a heading of pools, which a teacher's copy has of its own."""
+    if line.kind == "page":
+        return ""
+    strength = "strong" if line.kind == "title" and copy != "teacher" else "em"
+    return f"<p><{strength}>{_inline(line.content)}</{strength}></p>"
+
+
+def test_page(paper: Paper, findings: list[Finding], label: str, options: WriteOptions = TEACHERS_COPY) -> str:
+    """A paper as HTML; items that a document cannot hold become findings."""
+    bank = paper.bank
+    page = [f"<p><strong>{escape(paper.title)}</strong></p>"] if paper.title and (paper.facts or not bank.pools) else []
+    page += [f"<p>{escape(paper.facts)}</p>"] if paper.facts else []
     keys: list[str] = []
     for entry in parts.entries(bank, label, findings):
         page += [_heading(level, name) for level, name in entry.headings]
-        if entry.item.id in heading.directions:
-            page.append(f"<p><em>{_inline(heading.directions[entry.item.id])}</em></p>")
+        page += [_line(line, options.copy) for line in paper.before.get(entry.item.id, [])]
         if entry.passage:
             page.append(f"<p>{entry.use}</p>{_blocks(entry.passage.content)}")
         page.append(_teachers_item(entry) if options.copy == "teacher" else _students_item(entry))
@@ -70,7 +78,7 @@ def _teachers_item(entry: parts.Entry) -> str:
 
 
 # Where a student writes, by type: as many lines as an answer of this kind takes.
-_LINES: ByType[int] = ByType(
+_LINES_TO_WRITE_ON: ByType[int] = ByType(
     "how many lines a student needs to write an answer on",
     {
         "multiple_choice": 0,
@@ -92,7 +100,7 @@ _TRUTH = "<p>☐ True&#160;&#160;&#160;☐ False</p>"
 
 
 def _students_item(entry: parts.Entry) -> str:
-    lines = f"<p>{_LINE}</p>" * _LINES.of(entry.item) or (_TRUTH if entry.item.type == "true_false" else "")
+    lines = f"<p>{_LINE}</p>" * _LINES_TO_WRITE_ON.of(entry.item) or (_TRUTH if entry.item.type == "true_false" else "")
     return _asked(entry, parts.points_behind(entry.item)) + lines
 
 
