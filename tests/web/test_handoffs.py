@@ -54,6 +54,18 @@ def test_a_quiz_is_handed_on_with_its_draws(api, course, pools):
     assert handoff["title"] == "Week 1" and [(draw.pick, draw.pool[-1]) for draw in draws] == [(2, "Texture")]
 
 
+def test_a_paper_of_a_quiz_with_draws_counts_what_is_printed_and_says_its_seed(api, course, pools):
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    api.ok("post", f"/quizzes/{quiz}/draws", {"pool": pools[0]["id"], "pick": 2, "points_each": 3})
+    first = hand_on(api, course, format="pdf", quiz=quiz, draws="drawn")
+    seed = first["made_as"].removeprefix("seed ")
+    assert first["items"] == len(first["ledger"]["items"]) == 2 and seed in first["file_name"] and seed.isdecimal()
+    again = hand_on(api, course, format="pdf", quiz=quiz, draws="drawn", seed=seed)
+    assert file_of(api, again)[1] == file_of(api, first)[1]
+    whole = hand_on(api, course, format="pdf", quiz=quiz, draws="stock")
+    assert whole["items"] > 2 and whole["made_as"] == ""
+
+
 REFUSED = {
     "a format that is not known": ({"format": "nonsense"}, "nonsense"),
     "a pool without items": ({"format": "gift", "selection": {"ids": []}}, "nothing to hand on"),

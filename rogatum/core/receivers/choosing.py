@@ -22,7 +22,7 @@ def best_format(bank: Bank, sheet: Sheet, survey: Survey | None = None, file_nam
 
 def _loss(made: Forecast) -> tuple[int, ...]:
     """What goes or changes, the worst first: what students see before what only the instructor does."""
-    seen, own, of_quizzes = made.for_students, made.for_you, Counter(quiz.worst for quiz in made.quizzes)
+    seen, own, of_quizzes = made.sums["for_students"], made.sums["for_you"], Counter(quiz.worst for quiz in made.quizzes)
     quizzes = of_quizzes["lost"] + of_quizzes["changed"]
     return (seen["refused"], seen["lost"], seen["changed"], quizzes, seen["recast"], own["lost"], own["changed"], own["recast"])
 

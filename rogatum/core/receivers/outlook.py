@@ -3,24 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
 from rogatum.core.fidelity import OWN_FACETS, Verdict
 from rogatum.core.fidelity.items import Facet
-from rogatum.core.fidelity.judging import SEVERITY
+from rogatum.core.fidelity.judging import SEVERITY, worst_of
 from rogatum.core.fidelity.quizzes import LedgerQuiz
 from rogatum.core.items import ItemType
 from rogatum.core.receivers.by_receiver import Excess
 
 # Who changes something: the format, the receiver, or the version that a person made for the receiver.
 Hand = Literal["format", "receiver", "version"]
-Standing = Literal["kept", "recast", "changed", "lost", "refused"]
-STANDINGS: tuple[Standing, ...] = ("kept", "recast", "changed", "lost", "refused")
+# A verdict as in the ledger, or not taken at all.
+Standing = Verdict | Literal["refused"]
+STANDINGS: tuple[Standing, ...] = (*SEVERITY, "refused")
 RANK = {verdict: rank for rank, verdict in enumerate(SEVERITY)}
-_STANDING: dict[Verdict, Standing] = {"same": "kept", "added": "kept", "recast": "recast", "changed": "changed", "lost": "lost"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,10 +66,10 @@ class ForecastItem:
     @property
     def for_you(self) -> Standing:
         """How it stands there by what only the instructor sees."""
-        return self._standing([self.facets[facet] for facet in OWN_FACETS])
+        return self._standing(self.facets[facet] for facet in OWN_FACETS)
 
     def _standing(self, verdicts: Iterable[Verdict]) -> Standing:
-        return "refused" if self.refused else _STANDING[max(verdicts, key=RANK.__getitem__)]
+        return "refused" if self.refused else worst_of(verdicts)
 
 
 @dataclass(frozen=True)
@@ -84,19 +84,26 @@ class Forecast:
     files: int = 1
 
     @cached_property
+    def sums(self) -> Sums:
+        return sums_of(self.items)
+
+    @property
     def totals(self) -> Mapping[Standing, int]:
         """How many items stand how, by all of their facets."""
-        return _counts(item.standing for item in self.items)
+        return self.sums["totals"]
 
-    @cached_property
-    def for_students(self) -> Mapping[Standing, int]:
-        """How many stand how by what students see and are marked by."""
-        return _counts(item.for_students for item in self.items)
 
-    @cached_property
-    def for_you(self) -> Mapping[Standing, int]:
-        """How many stand how by what only the instructor sees."""
-        return _counts(item.for_you for item in self.items)
+# How many items stand how: by all of their facets, by what students see and are marked by, and by what only the instructor sees.
+Sums = Mapping[Literal["totals", "for_students", "for_you"], Mapping[Standing, int]]
+
+
+def sums_of(items: Sequence[ForecastItem]) -> Sums:
+    """The sums that a forecast, and a hand-off made by it, are told by."""
+    return {
+        "totals": _counts(item.standing for item in items),
+        "for_students": _counts(item.for_students for item in items),
+        "for_you": _counts(item.for_you for item in items),
+    }
 
 
 def _counts(standings: Iterable[Standing]) -> Mapping[Standing, int]:

@@ -2,9 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
-from rogatum.core.receivers.outlook import Forecast, ForecastItem, ForecastNote
+from rogatum.core.receivers.outlook import Forecast, ForecastItem, ForecastNote, Standing
+
+# An item is kept where nothing of it was changed, whatever is added.
+_KEPT: Mapping[Standing, str] = {"same": "kept", "added": "kept"}
+
+
+def _sums(counts: Mapping[Standing, int]) -> dict[str, int]:
+    told: dict[str, int] = {}
+    for standing, count in counts.items():
+        name = _KEPT.get(standing, standing)
+        told[name] = told.get(name, 0) + count
+    return told
 
 
 def told_as_json(told: Forecast) -> dict[str, Any]:
@@ -13,9 +25,7 @@ def told_as_json(told: Forecast) -> dict[str, Any]:
         "receiver": told.receiver,
         "title": told.title,
         "format": told.format,
-        "totals": dict(told.totals),
-        "for_students": dict(told.for_students),
-        "for_you": dict(told.for_you),
+        **{name: _sums(counts) for name, counts in told.sums.items()},
         "files": told.files,
         "items": [item_as_json(item) for item in told.items],
         "quizzes": [quiz.model_dump(mode="json") for quiz in told.quizzes],
@@ -27,9 +37,9 @@ def item_as_json(item: ForecastItem) -> dict[str, Any]:
         "item": item.id,
         "title": item.title,
         "type": item.type,
-        "standing": item.standing,
-        "for_students": item.for_students,
-        "for_you": item.for_you,
+        "standing": _KEPT.get(item.standing, item.standing),
+        "for_students": _KEPT.get(item.for_students, item.for_students),
+        "for_you": _KEPT.get(item.for_you, item.for_you),
         "facets": dict(item.facets),
         "notes": [note_as_json(note) for note in item.notes],
     }

@@ -74,7 +74,7 @@ def _row(handoff: HandOff) -> dict[str, object]:
         "receiver_title": sheet.get("title", ""),
         "section": handoff.section,
         "group": handoff.group,
-        "forecast": handoff.forecast["totals"] if handoff.forecast else None,
+        "forecast": to_receivers.forecast_sums(handoff),
         "repaired": len(handoff.repairs),
         "can_be_sent": can_be_sent(handoff),
         "as_forecast": None if handoff.arrived is None else not handoff.arrived["otherwise"],

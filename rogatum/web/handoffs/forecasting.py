@@ -112,9 +112,7 @@ def line_as_json(line: Line) -> dict[str, Any]:
         "format": told.format,
         "label": format_named(told.format).label,
         "because": line.because,
-        "totals": dict(told.totals),
-        "for_students": dict(told.for_students),
-        "for_you": dict(told.for_you),
+        **told.sums,
         "files": told.files,
         "worded": line.worded,
         "facets": _facet_sums(told),
@@ -171,7 +169,7 @@ def offers_of(line: Line, only: Collection[str] = ()) -> list[dict[str, Any]]:
     taken = types_taken(line.receiver.sheet, line.told.format)
     found: dict[str, dict[str, Any]] = {}
     for place, told in enumerate(line.told.items):
-        if told.standing == "kept" or (only and told.id not in only):
+        if told.standing in ("same", "added") or (only and told.id not in only):
             continue
         offers = offers_at(line.survey, place, told, line.receiver.sheet, taken)
         for offer in (offer for offer in offers if only or offer.is_repair):

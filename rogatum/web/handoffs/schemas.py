@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
@@ -12,6 +12,7 @@ from rogatum.core.fidelity import Ledger, Totals
 from rogatum.core.formats.shared.base import Copy
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.quizzes.paper import Draws
+from rogatum.core.receivers.outlook import Standing
 from rogatum.web.bounds import Id, Ids, In, Name, Version
 from rogatum.web.handoffs.repairing import Place
 from rogatum.web.pools.schemas import Selection
@@ -106,9 +107,6 @@ class SavingOut(Schema):
     items: list[str]
 
 
-Standing = Literal["kept", "recast", "changed", "lost", "refused"]
-
-
 class MatrixRow(Schema):
     """An item: how it stands by all facets, by what students see, and by what only the instructor sees.
 
@@ -162,6 +160,14 @@ class ArrivedOut(Schema):
     otherwise: list[dict[str, str]]
 
 
+class ForecastSums(Schema):
+    """How many items stand how at the receiver, by the same two sums as in a ledger."""
+
+    totals: dict[Standing, int]
+    for_students: dict[Standing, int]
+    for_you: dict[Standing, int]
+
+
 class HandOffRow(Schema):
     id: int
     title: str
@@ -184,7 +190,7 @@ class HandOffRow(Schema):
     receiver_title: str = ""
     section: str = ""
     group: str = ""
-    forecast: dict[str, int] | None = None
+    forecast: ForecastSums | None = None
     repaired: int = 0
     # Whether its receiver has a stand-in, and whether it was sent there, and found as forecast.
     can_be_sent: bool = False

@@ -18,7 +18,7 @@ from rogatum.core.formats.shared.base import WriteOptions
 from rogatum.core.items import Bank
 from rogatum.core.items import Item as CoreItem
 from rogatum.core.quizzes.timing import seconds_of
-from rogatum.core.receivers.outlook import Forecast, ForecastItem
+from rogatum.core.receivers.outlook import Forecast, ForecastItem, Sums, sums_of
 from rogatum.web.bulk import one_state
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.models import Course
@@ -171,10 +171,23 @@ def _made(course: Course, errand: _Errand, group: str, at_work: AtWork) -> HandO
 def _kept_forecast(told: Forecast) -> dict[str, Any]:
     """What was forecast, to be held against what is found there."""
     return {
-        "totals": dict(told.totals),
+        **told.sums,
         "items": {item.id: ("refused" if item.refused else dict(item.facets)) for item in told.items},
         "quizzes": {quiz.a: quiz.facets for quiz in told.quizzes},
     }
+
+
+def forecast_sums(handoff: HandOff) -> Sums | None:
+    """What was forecast of a hand-off, summed up; one that was kept before there were two sums is counted from its items."""
+    told = handoff.forecast
+    if not told or "for_students" in told:
+        return told and {name: told[name] for name in ("totals", "for_students", "for_you")}
+    return sums_of([_kept_item(key, facets) for key, facets in told["items"].items()])
+
+
+def _kept_item(key: str, facets: Any) -> ForecastItem:
+    refused = facets == "refused"
+    return ForecastItem(key, "", "multiple_choice", {} if refused else facets, refused=refused)
 
 
 def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile], Ledger]:

@@ -3,8 +3,12 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { Schemas } from '@/api/client'
-import VerdictMark from '@/ui/ledger/VerdictMark.vue'
 import { items, size, when } from '@/ui/words'
+
+import StandingMark from './StandingMark.vue'
+import { STANDINGS, type Standing } from './useForecast'
+
+type Sums = Record<'for_students' | 'for_you', Partial<Record<Standing, number>>>
 
 /** What was handed on before, by receiver where that is asked; two of them can be held side by side. */
 const props = defineProps<{ course: number; handoffs: Schemas['HandOffRow'][]; loaded: boolean; fresh?: string }>()
@@ -16,9 +20,12 @@ const receivers = computed(() => {
   return [...found].filter(([key]) => key)
 })
 const rows = computed(() => props.handoffs.filter((handoff) => !only.value || handoff.receiver === only.value))
+/** What is there: at a receiver what was forecast, else what stands in the file. */
+const sumsOf = (handoff: Schemas['HandOffRow']): Sums => handoff.forecast ?? handoff
 /** What is not the same of what only the instructor sees, in words. */
-function notSame(sums: Schemas['Totals']): string {
-  const told = Object.entries(sums).filter(([verdict, count]) => verdict !== 'same' && count)
+function notSame(sums: Record<string, number | undefined>): string {
+  // What is not taken is told once.
+  const told = Object.entries(sums).filter(([verdict, count]) => !['same', 'refused'].includes(verdict) && count)
   return told.map(([verdict, count]) => `${count} ${verdict}`).join(', ')
 }
 function pick(id: number): void {
@@ -73,15 +80,14 @@ function compare(): void {
           </td>
           <td class="number">{{ items(handoff.items) }}</td>
           <td>
-            <VerdictMark
-              v-for="(count, verdict) in handoff.for_students"
-              v-show="count"
-              :key="verdict"
-              :verdict="verdict"
-              :count="count"
+            <StandingMark
+              v-for="standing in STANDINGS.filter((name) => sumsOf(handoff).for_students[name])"
+              :key="standing"
+              :standing="standing"
+              :count="sumsOf(handoff).for_students[standing]"
             />
-            <span v-if="notSame(handoff.for_you)" class="soft own-sum"
-              >only you see: {{ notSame(handoff.for_you) }}</span
+            <span v-if="notSame(sumsOf(handoff).for_you)" class="soft own-sum"
+              >only you see: {{ notSame(sumsOf(handoff).for_you) }}</span
             >
             <span v-if="handoff.repaired" class="soft">{{ handoff.repaired }} changed for it</span>
           </td>

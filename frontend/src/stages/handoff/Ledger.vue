@@ -12,6 +12,9 @@ import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { items, size } from '@/ui/words'
 
+import StandingMark from './StandingMark.vue'
+import { STANDINGS } from './useForecast'
+
 const course = useCourse()
 const route = useRoute()
 const queries = useQueryClient()
@@ -105,6 +108,16 @@ const send = useMutation({
         </ol>
       </details>
     </div>
+    <p v-if="handoff.forecast" class="there">
+      At {{ handoff.receiver_title }}, as forecast:
+      <StandingMark
+        v-for="standing in STANDINGS.filter((name) => handoff?.forecast?.for_students[name])"
+        :key="standing"
+        :standing="standing"
+        :count="handoff.forecast.for_students[standing]"
+      />
+      <span v-if="!arrived" class="soft">Below is the file itself, read back.</span>
+    </p>
     <div v-if="arrived" class="sides" role="tablist" aria-label="Which ledger">
       <button type="button" role="tab" :aria-selected="side === 'file'" @click="side = 'file'">
         The file, read back
@@ -183,6 +196,14 @@ header .row {
 
 .after p {
   margin: 0 0 4px;
+}
+
+.there {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  margin: 0;
+  padding: 0 20px 10px;
 }
 
 .since {

@@ -15,7 +15,8 @@ defineProps<{
 }>()
 const chosen = defineModel<string[]>({ required: true })
 const HEADS: Record<string, string> = {
-  kept: 'kept',
+  same: 'same',
+  added: 'added',
   recast: 'recast',
   changed: 'changed',
   lost: 'lost',

@@ -15,26 +15,15 @@ defineProps<{ standing: Standing; count?: number; bare?: boolean }>()
       >{{ count }}<span :class="{ 'visually-hidden': bare }">{{ ' refused' }}</span></template
     ><span v-else class="visually-hidden">refused</span></span
   >
-  <span v-else-if="standing === 'kept'" class="kept" title="kept"
-    ><span aria-hidden="true">=</span
-    ><template v-if="count !== undefined"
-      >{{ count }}<span :class="{ 'visually-hidden': bare }">{{ ' kept' }}</span></template
-    ><span v-else class="visually-hidden">kept</span></span
-  >
   <VerdictMark v-else :verdict="standing" :count="count" :bare="bare" />
 </template>
 
 <style scoped>
-.refused,
-.kept {
+.refused {
   display: inline-flex;
   gap: 6px;
   white-space: nowrap;
   font-variant-numeric: tabular-nums;
-  color: var(--rog-verdict-same);
-}
-
-.refused {
   color: var(--rog-signal);
   font-weight: 700;
 }

@@ -7,7 +7,7 @@ import RichInput from '@/ui/editor/RichInput.vue'
 import ForecastPage from './ForecastPage.vue'
 
 const words = (text: string) => text.replace(/\s+/g, ' ')
-const totals = { kept: 3, recast: 0, changed: 1, lost: 0, refused: 2 }
+const totals = { same: 2, added: 1, recast: 0, changed: 1, lost: 0, refused: 2 }
 const line = {
   key: 'board',
   title: 'A live quiz board',
@@ -17,7 +17,7 @@ const line = {
   because: 'The only format that it takes.',
   totals,
   for_students: totals,
-  for_you: { ...totals, changed: 0, kept: 4 },
+  for_you: { ...totals, changed: 0, same: 3 },
   files: 1,
   worded: 0,
   facets: { key: { same: 3, changed: 1 }, stem: { same: 4 } },
@@ -37,7 +37,7 @@ const row = (id: number, title: string, standing: string, signs: string, why = '
   type: 'numeric',
   standing,
   for_students: standing,
-  for_you: 'kept',
+  for_you: 'same',
   signs,
   why,
 })
@@ -45,7 +45,7 @@ const MATRIX = {
   line,
   facets: FACETS,
   rows: [
-    row(1, 'First', 'kept', '==='),
+    row(1, 'First', 'same', '==='),
     row(2, 'Second', 'changed', '==c'),
     row(3, 'Third', 'refused', '', 'It is too long.'),
   ],

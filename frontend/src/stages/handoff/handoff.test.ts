@@ -62,8 +62,8 @@ beforeEach(() => {
   vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(400)
 })
 
-async function asFile(what = {}) {
-  const { view, asked } = await shown(AsFile, { what }, { at: '/c/1/hand-off', answers: LISTS })
+async function asFile(what = {}, also = {}) {
+  const { view, asked } = await shown(AsFile, { what }, { at: '/c/1/hand-off', answers: { ...LISTS, ...also } })
   const choose = (label: string) =>
     sure(view.findAll('.formats label').find((entry) => entry.text().startsWith(label)))
       .find('input')
@@ -71,7 +71,7 @@ async function asFile(what = {}) {
   const made = async () => {
     await view.find('form').trigger('submit')
     await flushPromises()
-    return sure(asked.find((call) => call.method === 'POST')).body
+    return sure(asked.filter((call) => call.method === 'POST').at(-1)).body
   }
   return { view, choose, made }
 }

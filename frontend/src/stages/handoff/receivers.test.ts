@@ -11,7 +11,7 @@ import { codesOf, scopeOf } from './scopes'
 import { at, having, type Sheet } from './sentences'
 
 const words = (text: string) => text.replace(/\s+/g, ' ')
-const totals = { kept: 3, recast: 0, changed: 1, lost: 0, refused: 2 }
+const totals = { same: 2, added: 1, recast: 0, changed: 1, lost: 0, refused: 2 }
 const line = {
   key: 'board',
   title: 'A live quiz board',
@@ -21,7 +21,7 @@ const line = {
   because: 'The only format that it takes.',
   totals,
   for_students: totals,
-  for_you: { ...totals, changed: 0, kept: 4 },
+  for_you: { ...totals, changed: 0, same: 3 },
   files: 1,
   worded: 0,
   facets: { key: { same: 3, changed: 1 }, stem: { same: 4 } },

@@ -1,12 +1,14 @@
 import { onScopeDispose, ref, watch, type Ref } from 'vue'
 
-import { streamed } from '@/api/client'
+import { streamed, type Schemas } from '@/api/client'
 import { sayProblem } from '@/ui/say'
+import { WORDS } from '@/ui/words'
 
 import type { Scope } from './scopes'
 
-export const STANDINGS = ['kept', 'recast', 'changed', 'lost', 'refused'] as const
-export type Standing = (typeof STANDINGS)[number]
+export type Standing = Schemas['MatrixRow']['standing']
+/** A verdict as in the ledger, from the least to the worst, or that it is not taken at all. */
+export const STANDINGS = [...WORDS.verdicts, 'refused'] as Standing[]
 
 /** What one receiver will make of what is chosen. */
 export interface Line {
