@@ -63,7 +63,7 @@ def test_four_sources_from_the_drop_to_their_pools_by_keys(page):
     expect(page.get_by_role("button", name=re.compile("2 items need a look, in 2 sources"))).to_be_visible()
     page.keyboard.press("n")
     item = page.get_by_role("region", name="Item as it was read")
-    expect(item).to_contain_text("1 of 2 to look at")
+    expect(item).to_contain_text("1 of 1 to look at")
     expect(item.get_by_label("Findings about this item")).to_contain_text("No choice is marked correct")
     page.keyboard.press("2")
     expect(item.locator(".choices .key")).to_have_count(1)
@@ -87,7 +87,7 @@ def test_four_sources_from_the_drop_to_their_pools_by_keys(page):
     dialog = page.get_by_role("dialog", name="Take several sources as one")
     for name in ("Chapter 1", "Chapter 2", "Chapter 3", "Week 2"):
         expect(dialog.get_by_role("row").filter(has_text=name)).to_have_count(1)
-    expect(dialog.get_by_role("button", name="Take 70 sound items of 4 sources into 4 pools")).to_be_enabled()
+    expect(dialog.get_by_role("button", name="Take 70 items of 4 sources into 4 pools")).to_be_enabled()
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text(re.compile("items taken"))).to_be_visible()
     for name in ("Chapter 1", "Chapter 2", "Chapter 3", "Week 2"):

@@ -170,7 +170,7 @@ def test_what_is_printed_of_a_quiz_is_not_told_as_lost(kind):
     export = written(bank, kind, draws="drawn")
     (told,) = export.ledger.quizzes
     text = " ".join(" ".join(pages_of(export)).split())
-    shown = {"title": "Soils", "parts": "Warm-up", "instructions": "Answer all.", "time_limit": "25 minutes"}
+    shown = {"title": "Soils", "instructions": "Answer all.", "time_limit": "25 minutes"}
     for facet, words in shown.items():
         assert (told.facets[facet] == "recast") == (words in text) == (facet in format_named(kind).carries.printed), facet
     assert told.facets["draws"] == "changed" and any("seed 1" in note.message for note in told.notes)

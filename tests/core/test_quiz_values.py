@@ -109,8 +109,9 @@ def test_a_cartridge_has_one_part_no_draws_and_its_own_words_for_settings():
 def test_a_format_without_quizzes_says_that_the_quiz_is_lost_and_shows_what_items_are_worth_in_it(entry):
     export = export_bank(soils(time_limit=25), MediaBox(), entry.name)
     moved = {"points": "recast"} if entry.carries.points else {"points": "lost"}
-    lost = dict.fromkeys(("title", "parts", "order", "draws", "time_limit"), "lost")
-    assert verdicts(export.ledger) == lost | moved and not export.ledger.sound
+    printed = entry.carries.printed
+    told = {facet: "recast" if facet in printed else "lost" for facet in ("title", "parts", "order", "draws", "time_limit")}
+    assert verdicts(export.ledger) == told | moved and export.ledger.sound == (entry.name == "pdf")
     if entry.carries.points and entry.read:
         assert sorted(item.points for item in export.read_back.items) == [2, 3, 4, 4, 4]
 

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from rogatum.core.exporting import room_of
 from rogatum.core.fidelity.matching import Matched
-from rogatum.core.fidelity.quizzes import SETTING_WORDS, LedgerQuiz, QuizNote, Room, compare_quizzes
+from rogatum.core.fidelity.quizzes import LedgerQuiz, QuizNote, Room, compare_quizzes
+from rogatum.core.fidelity.setting_words import SETTING_WORDS
 from rogatum.core.formats import Format
 from rogatum.core.items import Bank, Item
 from rogatum.core.items.retyping import as_type

@@ -31,13 +31,12 @@ def sums_of(readings: Iterable[int]) -> dict[int, Sums]:
     for reading, kind, count in rows.values_list("reading", "type").annotate(Count("id")):
         found[reading].types[kind] = count
         found[reading].items += count
-    untaken = rows.filter(taken__isnull=True)
-    for reading, worst, count in untaken.exclude(worst="").values_list("reading", "worst").annotate(Count("id")):
+    waiting = rows.filter(taken__isnull=True, dropped=False)
+    for reading, worst, count in waiting.exclude(worst="").values_list("reading", "worst").annotate(Count("id")):
         found[reading].worst[worst] = count
-    for reading, count in untaken.filter(dropped=False).values_list("reading").annotate(Count("id")):
+    for reading, count in waiting.values_list("reading").annotate(Count("id")):
         found[reading].waiting = count
-    sound = untaken.filter(dropped=False).exclude(worst__in=NEED_LOOK)
-    for reading, count in sound.values_list("reading").annotate(Count("id")):
+    for reading, count in waiting.exclude(worst__in=NEED_LOOK).values_list("reading").annotate(Count("id")):
         found[reading].sound = count
     for reading, path, _first in rows.values_list("reading", "path").annotate(first=Min("position")).order_by("first"):
         found[reading].pools.append(path)

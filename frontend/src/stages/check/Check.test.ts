@@ -69,7 +69,7 @@ async function check(at = '/c/1/check/5', answers: Record<string, unknown> = ANS
 it('sums a reading up: what was found, what was expected, what needs a look', async () => {
   const { view } = await check()
   const text = () => view.find('.summary').text().replace(/\s+/g, ' ')
-  await vi.waitFor(() => expect(text()).toContain('Take 4 into pools'))
+  await vi.waitFor(() => expect(text()).toContain('Take 2 of 4 into pools'))
   for (const part of ['4 found', '5 expected', '2 need a look']) expect(text()).toContain(part)
 })
 

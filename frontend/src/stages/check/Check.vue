@@ -222,6 +222,7 @@ useCheckKeys({
       :flagged="flaggedCount(cells)"
       :elsewhere="elsewhere"
       :waiting="waitingCount(cells)"
+      :sound="unflagged"
       :can-go-back="again.canGoBack(read.data.value)"
       @accounting="accounting = true"
       @next="step(1)"

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { takenFirst } from '@/ui/takenFirst'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { WORDS } from '@/ui/words'
@@ -15,11 +16,13 @@ const props = defineProps<{
   flagged: number
   elsewhere: number
   waiting: number
+  sound: number
   canGoBack: boolean
 }>()
 const course = useCourse()
 const { mayEdit } = useRole(course)
 const knowing = ref(false)
+const first = computed(() => takenFirst(props))
 const advised = computed(() => props.reading.cells.filter((cell) => cell.advice.length).length)
 const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice: []; take: [] }>()
 </script>
@@ -40,14 +43,13 @@ const emit = defineEmits<{ accounting: []; next: []; back: []; mend: []; advice:
     <button v-if="flagged" type="button" class="link-button signal" @click="emit('next')">
       {{ flagged }} {{ flagged === 1 ? 'needs' : 'need' }} a look <kbd>n</kbd>
     </button>
-    <template v-else>
-      <span class="sound">Nothing needs a look</span>
-      <button v-if="elsewhere" type="button" class="link-button signal" @click="emit('next')">
-        {{ elsewhere }} in other sources <kbd>n</kbd>
-      </button>
-    </template>
+    <span v-else class="sound">Nothing needs a look</span>
+    <span v-if="flagged && elsewhere" class="soft">{{ elsewhere }} in other sources</span>
+    <button v-else-if="elsewhere" type="button" class="link-button signal" @click="emit('next')">
+      {{ elsewhere }} in other sources <kbd>n</kbd>
+    </button>
     <ElButton v-if="mayEdit" class="take" type="primary" :disabled="!waiting" @click="emit('take')">
-      Take {{ waiting }} into pools <kbd>t</kbd>
+      Take {{ first.count }}{{ first.count < waiting ? ` of ${waiting}` : '' }} into pools <kbd>t</kbd>
     </ElButton>
   </header>
   <nav class="tools" aria-label="What can be done with this reading">

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { client, ok, type Schemas } from '@/api/client'
 import { sayProblem } from '@/ui/say'
 import TakeFrame from '@/ui/TakeFrame.vue'
+import { takenFirst } from '@/ui/takenFirst'
 import { useTaking } from '@/ui/useTaking'
 import { items } from '@/ui/words'
 
@@ -58,7 +59,7 @@ function contents(test: Schemas['TestOut']): string {
 
 watch(open, (now) => {
   if (now) tests.value = []
-  if (now) which.value = props.sound < props.waiting && props.sound > 0 ? 'sound' : 'all'
+  if (now) which.value = takenFirst(props).which
 })
 const words = computed(() => {
   const names = preview.value?.names ?? []

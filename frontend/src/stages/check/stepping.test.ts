@@ -53,9 +53,13 @@ describe('stepping through what needs a look', () => {
     expect(withOwn([...look, own], 5, [cell(1, '')], order)).toEqual(look)
   })
 
-  it('says which of all places it is', () => {
-    expect(placeAmong(look, { reading: 7, position: 3 })).toEqual({ number: 3, of: 3 })
-    expect(placeAmong(look, { reading: 5, position: 1 })).toEqual({ number: 0, of: 3 })
+  it('says which of the places of its source it is: the same number as stands above', () => {
+    expect(placeAmong(look, { reading: 7, position: 3 })).toEqual({ number: 1, of: 1 })
+    expect(placeAmong(look, { reading: 5, position: 1 })).toEqual({ number: 0, of: 0 })
+    expect(placeAmong(withOwn(look, 5, cells, order), { reading: 5, position: 4 })).toEqual({
+      number: 2,
+      of: flaggedCount(cells),
+    })
   })
 
   it('counts neither what was taken nor what was left out', () => {

@@ -52,11 +52,10 @@ export function nextPlace(
   return places.findLast(isBefore) ?? places.at(-1)
 }
 
-/** Which of all places this is, from 1, and how many there are; 0 where it is none of them. */
+/** Which of the places of its own reading this is, from 1, and how many there are; 0 where it is none of them. */
 export function placeAmong(look: readonly Waiting[], at: Place): { number: number; of: number } {
-  const places = inOrder(look)
-  const index = places.findIndex((place) => place.reading === at.reading && place.position === at.position)
-  return { number: index + 1, of: places.length }
+  const positions = look.find((entry) => entry.reading === at.reading)?.positions ?? []
+  return { number: positions.indexOf(at.position) + 1, of: positions.length }
 }
 
 export function flaggedCount(cells: readonly Cell[]): number {

@@ -62,7 +62,14 @@ it('asks for nothing by a single letter, and closes by Esc', async () => {
 })
 
 async function line(props = {}) {
-  const usual = { asProof: false, flagged: 0, elsewhere: 0, waiting: 2, canGoBack: false }
+  const usual = {
+    sound: 0,
+    asProof: false,
+    flagged: 0,
+    elsewhere: 0,
+    waiting: 2,
+    canGoBack: false,
+  }
   const cells = [cell(1), cell(2, '', { advice: ['long-stem'] })]
   const { view } = await shown(SummaryLine, { ...usual, reading: reading({ cells, expected: 3 }), ...props })
   const button = (words: string) => view.findAll('button').find((entry) => entry.text().includes(words))

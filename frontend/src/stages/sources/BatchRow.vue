@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
+import { takenFirst } from '@/ui/takenFirst'
 import { items } from '@/ui/words'
 
 import { saidOfAll, sums, type Group } from './grouped'
@@ -52,7 +53,7 @@ function named(name: string): void {
     </td>
     <td colspan="2" class="next">
       <ElButton v-if="told.waiting && mayEdit" size="small" @click="emit('take')">
-        Take {{ told.sound || told.waiting }} of {{ group.sources.length }} sources
+        Take {{ takenFirst(told).count }} of {{ group.sources.length }} sources
       </ElButton>
       <span v-else-if="!told.waiting" class="faint">{{ told.items ? 'all taken' : 'no questions found' }}</span>
     </td>

@@ -13,7 +13,7 @@ import { useRole } from '@/ui/useRole'
 import BatchRow from './BatchRow.vue'
 import ChosenBar from './ChosenBar.vue'
 import { filesOfDrop } from './dropped'
-import { grouped } from './grouped'
+import { grouped, sums } from './grouped'
 import Offers from './Offers.vue'
 import PasteDialog from './PasteDialog.vue'
 import SourceRow from './SourceRow.vue'
@@ -53,6 +53,7 @@ const chosen = ref<number[]>([])
 const choice = computed(() => (sources.value ?? []).filter((source) => chosen.value.includes(source.id)))
 const taking = ref(false)
 const toTake = ref<number[]>([])
+const wait = computed(() => sums((sources.value ?? []).filter((source) => toTake.value.includes(source.id))))
 function choose(id: number, on: boolean): void {
   chosen.value = on ? [...chosen.value, id] : chosen.value.filter((entry) => entry !== id)
 }
@@ -242,7 +243,14 @@ useShortcuts([
       @aside="setAside.mutate({ ids: chosen, on: true })"
       @none="chosen = []"
     />
-    <TakeAllDialog v-model="taking" :course="course" :sources="toTake" @done="((chosen = []), refresh())" />
+    <TakeAllDialog
+      v-model="taking"
+      :course="course"
+      :sources="toTake"
+      :sound="wait.sound"
+      :waiting="wait.waiting"
+      @done="((chosen = []), refresh())"
+    />
     <PasteDialog v-model="pasting" :course="course" @done="refresh" />
   </div>
 </template>

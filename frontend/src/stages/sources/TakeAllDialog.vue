@@ -5,13 +5,14 @@ import { useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
 import { sayProblem } from '@/ui/say'
+import { takenFirst } from '@/ui/takenFirst'
 import TakeFrame from '@/ui/TakeFrame.vue'
 import { useTaking } from '@/ui/useTaking'
 import { items } from '@/ui/words'
 
 /** One take for several sources: one pattern for the names, every pool with its count before anything is done. */
 const open = defineModel<boolean>({ required: true })
-const props = defineProps<{ course: number; sources: number[] }>()
+const props = defineProps<{ course: number; sources: number[]; sound: number; waiting: number }>()
 const emit = defineEmits<{ done: [] }>()
 const router = useRouter()
 const which = ref<'sound' | 'all'>('sound')
@@ -48,7 +49,7 @@ const take = useMutation({
   },
   onError: sayProblem,
 })
-watch(open, (now) => now && (which.value = 'sound'))
+watch(open, (now) => now && (which.value = takenFirst(props).which))
 </script>
 
 <template>

@@ -58,7 +58,11 @@ it('takes several sources as one, after it has said what that makes', async () =
     stays: 1,
   }
   const answers = { 'POST /api/courses/1/take/preview': foreseen, 'POST /api/courses/1/take': { id: 'j' } }
-  const { view, asked } = await shown(TakeAllDialog, { modelValue: true, course: 1, sources: [1, 3] }, { answers })
+  const { view, asked } = await shown(
+    TakeAllDialog,
+    { modelValue: true, course: 1, sources: [1, 3], sound: 4, waiting: 6 },
+    { answers },
+  )
   await flushPromises()
   const dialog = sure(document.querySelector('.el-dialog'))
   expect(dialog.textContent).toContain('1 item stays in Check.')

@@ -1,7 +1,5 @@
-"""What marked text has a place for: what every document that people read has, but for titles of parts."""
+"""What marked text has a place for: what every document that people read has."""
 
-from dataclasses import replace
+from rogatum.core.formats.shared.document_writing import CARRIES
 
-from rogatum.core.formats.shared import document_writing
-
-CARRIES = replace(document_writing.CARRIES, printed=document_writing.PRINTED - {"parts"})
+__all__ = ["CARRIES"]

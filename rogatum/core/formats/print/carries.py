@@ -24,7 +24,7 @@ _MARKED_BY_A_PERSON = (
 )
 CARRIES = Carries(
     types=HELD,
-    printed=PRINTED | {"pages"},
+    printed=PRINTED | {"parts", "pages"},
     points=True,
     formatting=True,
     formulas=True,

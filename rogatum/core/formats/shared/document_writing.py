@@ -37,7 +37,8 @@ from rogatum.core.quizzes.draws import shuffled
 
 HELD: frozenset[ItemType] = ALL_TYPES - {"preserved"}
 # What every document that people read has a place for; a format adds its own.
-PRINTED = frozenset({"title", "parts", "order", "draws", "passages", "instructions", "time_limit"})
+# Who reads the document finds these of a quiz; a program that reads it makes no quiz of its items.
+PRINTED = frozenset({"title", "order", "draws", "passages", "instructions", "time_limit"})
 CARRIES = Carries(
     types=HELD,
     printed=PRINTED,
