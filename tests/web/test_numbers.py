@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from rogatum.core.finding import NEED_LOOK
+from tests.web.test_receivers import NAMES, hand_on, lines_of
 
 
 class Walk:
@@ -20,7 +21,7 @@ class Walk:
         return row
 
     def count(self, which: str) -> int:
-        return self.api.ok("post", f"/readings/{self.reading}/names", {"which": which})["count"]
+        return self.api.ok("post", f"/readings/{self.reading}/names", {"which": which})["items"]
 
     def agree(self) -> dict[str, int]:
         """Holds the list of sources against Check, what needs a look and what would be taken."""
@@ -77,3 +78,54 @@ def test_what_is_deleted_from_pools_and_brought_back_is_not_offered_to_be_taken_
     assert walk.pooled() + deleted["waiting"] == 5
     walk.undo()
     assert walk.agree()["waiting"] == 0 and walk.pooled() == 5
+
+
+@pytest.mark.parametrize("receiver", NAMES)
+def test_forecast_history_and_stand_in_count_alike(walk, receiver):
+    api, course = walk.api, walk.course
+    api.ok("post", f"/readings/{walk.reading}/take", {"which": "all"})
+    told = lines_of(api, course, receivers=[receiver])[1][receiver]
+    (handoff,) = hand_on(api, course, receiver)
+    (row,) = api.ok("get", f"/courses/{course}/handoffs")
+    for sums in ("totals", "for_students", "for_you"):
+        assert row["forecast"][sums] == handoff["forecast"][sums] == told[sums]
+        assert sum(told[sums].values()) == len(handoff["ledger"]["items"]) == walk.pooled()
+    assert row["items"] == walk.pooled() - told["totals"]["refused"]
+    if not row["can_be_sent"]:
+        return
+    found = api.ok("post", f"/handoffs/{handoff['id']}/send", {})["arrived"]["ledger"]
+    for sums in ("for_students", "for_you"):
+        # What is not taken is not there.
+        expected = told[sums] | {"lost": told[sums]["lost"] + told[sums]["refused"]}
+        assert found[sums] == {name: count for name, count in expected.items() if name != "refused"}
+
+
+NESTED = "".join(
+    f"$CATEGORY: Nav top/Export/{name}\n\n" + "".join(f"::{name}{n}:: {name} {n}? {{=yes ~no}}\n\n" for n in range(count))
+    for name, count in (("Tides", 3), ("Waves 2", 2))
+)
+
+
+def test_the_preview_of_a_take_lists_the_pools_that_are_made(api, course):
+    job = api.ok("post", f"/courses/{course}/sources/paste", {"text": NESTED, "name": "Nested", "expected": None})
+    reading = api.ok("get", f"/jobs/{job['id']}")["result"]["reading"]
+    asked = {"which": "all", "pattern": "{course} {number} {chapter}"}
+    (source,) = api.ok("get", f"/courses/{course}/sources")
+    told = api.ok("post", f"/readings/{reading}/names", asked)
+    assert told == api.ok("post", f"/courses/{course}/take/preview", asked | {"sources": [source["id"]]})
+    assert any("{number}" in note and "Tides" in note for note in told["notes"])
+    api.ok("post", f"/readings/{reading}/take", asked)
+    made = {pool["id"]: pool for pool in api.ok("get", f"/courses/{course}/pools")}
+
+    def path(pool):
+        return [*(path(made[pool["parent"]]) if pool["parent"] else []), pool["name"]]
+
+    assert sorted((path(pool), pool["items"]) for pool in made.values()) == sorted(
+        (pool["path"], pool["items"]) for pool in told["pools"] if pool["new"]
+    )
+    assert [pool["path"][-1] for pool in told["pools"]] == [
+        "Nav top",
+        "Export",
+        "Soil Science 110 Tides",
+        "Soil Science 110 Waves 2",
+    ]

@@ -16,7 +16,10 @@ def test_the_whole_path(api, course, reading):
     assert not [f for f in mended["findings"] if f["level"] == "error"]
 
     names = api.ok("post", f"/readings/{reading}/names", {"which": "all", "pattern": "{course} {chapter}"})
-    assert names == {"names": [["Soil Science 110 Texture"], ["Soil Science 110 Water"]], "count": 5}
+    assert names["items"] == 5 and [(pool["path"], pool["items"], pool["new"]) for pool in names["pools"]] == [
+        (["Soil Science 110 Texture"], 3, True),
+        (["Soil Science 110 Water"], 2, True),
+    ]
     job = api.ok("post", f"/readings/{reading}/take", {"which": "all", "pattern": "{course} {chapter}"})
     assert api.ok("get", f"/jobs/{job['id']}")["result"]["taken"] == 5
     pools = {pool["name"]: pool for pool in api.ok("get", f"/courses/{course}/pools")}

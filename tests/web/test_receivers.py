@@ -62,7 +62,7 @@ def offers(api, course, receiver):
 def test_receivers_are_told_one_after_the_other_with_the_best_format_of_each(api, course, pools):
     head, lines = lines_of(api, course)
     assert head == {"title": "Soil Science 110", "items": 5, "receivers": 3}
-    assert lines["whole-shelf"]["totals"] == {"kept": 5, "recast": 0, "changed": 0, "lost": 0, "refused": 0}
+    assert lines["whole-shelf"]["totals"] == {"same": 1, "added": 4, "recast": 0, "changed": 0, "lost": 0, "refused": 0}
     assert lines["written-numbers"]["format"] == "qti-2.1" and lines["written-numbers"]["totals"]["changed"] == 1
     assert "Common Cartridge refuses 1" in lines["written-numbers"]["because"]
     assert lines["live-board"]["totals"]["refused"] == 2
@@ -95,7 +95,7 @@ def test_a_number_becomes_its_forms_for_one_receiver_and_the_pool_keeps_the_numb
     )
     assert {"key", "marking", "type"} <= {note["facet"] for note in seen["told"]["notes"] if note["by"] == "version"}
     assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 1
-    assert lines_of(api, course)[1]["whole-shelf"]["totals"]["kept"] == 5
+    assert lines_of(api, course)[1]["whole-shelf"]["totals"]["added"] == 4
     last = api.ok("get", f"/courses/{course}/operations")[0]
     api.ok("post", f"/operations/{last['id']}/undo")
     assert lines_of(api, course)[1]["written-numbers"]["totals"]["changed"] == 1
@@ -152,7 +152,7 @@ def test_a_live_quiz_comes_in_two_files_and_says_what_is_too_long(api, course, p
         "contents.json",
     ]
     page = folder_of(api, handoff)[next(name for name in folder_of(api, handoff) if name.endswith(".html"))].decode()
-    assert "Stem 149 of 80 characters, 69 too many" in page and handoff["forecast"]["refused"] == 3
+    assert "Stem 149 of 80 characters, 69 too many" in page and handoff["forecast"]["totals"]["refused"] == 3
 
 
 def test_after_a_hand_off_what_changed_is_handed_on_alone(api, course, pools):

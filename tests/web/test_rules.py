@@ -51,7 +51,7 @@ from rogatum.web.receivers import services as receivers
 from rogatum.web.receivers.models import Receiver
 from rogatum.web.sharing import services as sharing
 from rogatum.web.sharing.models import Offer
-from rogatum.web.sources import batches, comparing, looking, sampling, taking
+from rogatum.web.sources import batches, comparing, foreseeing, looking, sampling, taking
 from rogatum.web.sources import items as reading_items
 from rogatum.web.sources import many as reading_many
 from rogatum.web.sources import rules as source_rules
@@ -184,7 +184,8 @@ CALLS = {
     batches.batch_of: lambda user: batches.batch_of(row(Course), user, "drop"),
     batches.name_batch: lambda user: batches.name_batch(row(Batch), user, "Chapters"),
     batches.set_aside: lambda user: batches.set_aside(row(Source), user, True),
-    batches.foresee: lambda user: batches.foresee(row(Course), user, [row(Source).pk], "all", naming()),
+    foreseeing.foresee_one: lambda user: foreseeing.foresee_one(row(Reading), user, "all", [], naming()),
+    foreseeing.foresee: lambda user: foreseeing.foresee(row(Course), user, [row(Source).pk], "all", naming()),
     batches.start_take_all: lambda user: batches.start_take_all(row(Course), user, [row(Source).pk], "all", {}),
     batches.batch_for: lambda user: batches.batch_for(user, row(Batch).pk),
     comparing.start_comparison: lambda user: comparing.start_comparison(row(Reading), row(Reading), user),
@@ -249,7 +250,8 @@ LOOKS = {
     trying.submit,
     trying.review,
     trying.draws_of_many,
-    batches.foresee,
+    foreseeing.foresee,
+    foreseeing.foresee_one,
     batches.batch_for,
     comparing.comparison_for,
     sampling.unflagged,
@@ -336,7 +338,7 @@ def test_a_reader_looks_and_copies(world, service):
 def test_no_service_that_takes_an_account_is_left_out():
     modules = (
         pools, many, arranging, sorting, alike, item_page, members, course_services, sharing, keeping, saving, quizzes, planning, patterns, carrying, trying, sections, sources,
-        reading_items, batches, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, repairing, standing_in, receivers, jobs, undoing,
+        reading_items, batches, foreseeing, comparing, sampling, looking, taking, handoffs, to_receivers, wordings, repairing, standing_in, receivers, jobs, undoing,
     )  # fmt: skip
     # They make what is one's own, or look up by what one may see.
     free = {course_services.create_course, course_services.course_for, receivers.known_receivers}

@@ -21,7 +21,7 @@ from rogatum.web.courses.services import course_for
 from rogatum.web.errors import NotPossible, Problem
 from rogatum.web.jobs.schemas import CountedOrJob, JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import batches, comparing, looking, many, services, taking
+from rogatum.web.sources import batches, comparing, foreseeing, looking, many, services, taking
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import sources_for
 from rogatum.web.sources.schemas import (
@@ -197,7 +197,7 @@ def _naming(body: TakeAllIn, course: Course) -> taking.Naming:
 def preview_take(request: HttpRequest, course_id: Id, body: TakeAllIn) -> object:
     """What taking several sources as one would make, before anything is done."""
     course = course_for(request.user, course_id)
-    return batches.foresee(course, request.user, body.sources, body.which, _naming(body, course))
+    return foreseeing.foresee(course, request.user, body.sources, body.which, _naming(body, course))
 
 
 @router.post("/courses/{course_id}/take", response=JobOut, operation_id="sources_take")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from django.shortcuts import get_object_or_404
@@ -12,13 +11,12 @@ from django.shortcuts import get_object_or_404
 from rogatum.web.courses import rules as courses
 from rogatum.web.courses.history import Recorder, fields_of
 from rogatum.web.courses.models import Course
-from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.jobs.models import Job
 from rogatum.web.jobs.services import CHANGING, AtWork, start_job, work
 from rogatum.web.sources.models import Batch, Reading, Source
 from rogatum.web.sources.rules import must_edit
-from rogatum.web.sources.taking import Naming, Wanted, take, waiting
+from rogatum.web.sources.taking import Wanted, take, waiting
 
 
 def batch_of(course: Course, user: Any, token: str) -> Batch | None:
@@ -57,45 +55,10 @@ def set_aside(source: Source, user: Any, aside: bool) -> Source:
 # Taking several as one
 
 
-@dataclass(frozen=True)
-class PoolToBe:
-    """A pool that something is taken into: its path, how many items, and the sources that they come from."""
-
-    path: list[str]
-    items: int
-    sources: list[str]
-
-
-@dataclass(frozen=True)
-class Foreseen:
-    pools: list[PoolToBe]
-    items: int
-    sources: int
-    stays: int
-
-
 def readings_of(course: Course, keys: Sequence[int]) -> list[Reading]:
     """The current readings of these sources of the course, in the order in which the sources came."""
     found = Reading.objects.filter(source__course=course, source__in=list(keys), source__put_away=None, current=True)
     return list(found.select_related("source__course").order_by("source_id"))
-
-
-def foresee(course: Course, user: Any, sources: Sequence[int], which: str, naming: Naming) -> Foreseen:
-    """What taking several sources would make: every pool with its count, and how many items stay in Check."""
-    must(courses.can_see(user, course))
-    pools: dict[tuple[str, ...], list[Source]] = {}
-    stays = 0
-    readings = readings_of(course, sources)
-    for reading in readings:
-        paths = [tuple(path) for path in waiting(reading, which, []).values_list("path", flat=True)]
-        stays += waiting(reading, "all", []).count() - len(paths)
-        distinct = list(dict.fromkeys(paths))
-        names = dict(zip(distinct, naming.paths(reading, distinct), strict=True))
-        for path in paths:
-            pools.setdefault(tuple(names[path]), []).append(reading.source)
-    made = [PoolToBe(list(path), len(given), list(dict.fromkeys(s.name for s in given))) for path, given in pools.items()]
-    items = sum(pool.items for pool in made)
-    return Foreseen(made, items, len({source.pk for given in pools.values() for source in given}), stays)
 
 
 def start_take_all(course: Course, user: Any, sources: Sequence[int], which: str, arguments: dict[str, Any]) -> Job:

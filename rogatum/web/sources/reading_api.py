@@ -25,7 +25,7 @@ from rogatum.web.courses.schemas import Counted
 from rogatum.web.errors import Conflict
 from rogatum.web.jobs.schemas import CountedOrJob, JobOut
 from rogatum.web.pools.models import Pool
-from rogatum.web.sources import items, looking, many, sampling, services, taking
+from rogatum.web.sources import foreseeing, items, looking, many, sampling, services, taking
 from rogatum.web.sources.items import item_at
 from rogatum.web.sources.models import Reading, ReadingItem
 from rogatum.web.sources.rules import readings_for
@@ -37,13 +37,13 @@ from rogatum.web.sources.schemas import (
     DismissIn,
     DoubledOut,
     DropIn,
+    ForeseenOut,
     HabitOut,
     HitOut,
     ItemIn,
     KnownOut,
     LineOut,
     MarkOut,
-    NamesOut,
     OthersOut,
     OwnPoolIn,
     PartsOut,
@@ -260,11 +260,13 @@ def change_text(request: HttpRequest, reading_id: Id, body: TextIn) -> object:
     return TextOut(text=body.text, reading=reading.pk)
 
 
-@router.post("/readings/{reading_id}/names", response=NamesOut, operation_id="readings_names")
+@router.post("/readings/{reading_id}/names", response=ForeseenOut, operation_id="readings_names")
 def preview_names(request: HttpRequest, reading_id: Id, body: TakeIn) -> object:
     """What the pools will be called and how many items will be taken, before anything is done."""
-    names, count = taking.names_of(_reading(request, reading_id), body.which, body.positions, body.pattern, body.purpose)
-    return NamesOut(names=names, count=count)
+    reading = _reading(request, reading_id)
+    below = get_object_or_404(Pool, pk=body.pool, course=reading.source.course) if body.pool is not None else None
+    naming = taking.Naming(body.pattern, body.purpose, below)
+    return foreseeing.foresee_one(reading, request.user, body.which, body.positions, naming)
 
 
 @router.post("/readings/{reading_id}/take", response=JobOut, operation_id="readings_take")

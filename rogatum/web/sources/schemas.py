@@ -352,11 +352,6 @@ class TakeIn(In):
     quizzes: Annotated[list[Name], Field(max_length=1000)] = []
 
 
-class NamesOut(Schema):
-    names: list[list[str]]
-    count: int
-
-
 class DecisionIn(In):
     decision: Decision
 
@@ -470,9 +465,12 @@ class TakeAllIn(In):
 
 
 class PoolToBeOut(Schema):
+    """A pool that items come into, or that is made to hold one; `new` where it is not there yet."""
+
     path: list[str]
     items: int
     sources: list[str]
+    new: bool
 
 
 class ForeseenOut(Schema):
@@ -482,6 +480,7 @@ class ForeseenOut(Schema):
     items: int
     sources: int
     stays: int
+    notes: list[str]
 
 
 class CompareIn(In):

@@ -16,7 +16,7 @@ from rogatum.core.finding import NEED_LOOK
 from rogatum.core.items import item_from
 from rogatum.core.items.identity import words_of
 from rogatum.core.pools import DuplicateIndex, name_pools
-from rogatum.core.pools.naming import DEFAULT_PATTERN
+from rogatum.core.pools.naming import DEFAULT_PATTERN, chapter_level, empty_fields
 from rogatum.web.bulk import set_each
 from rogatum.web.courses.history import Recorder
 from rogatum.web.courses.models import Course
@@ -96,13 +96,6 @@ def start_take(reading: Reading, user: Any, which: str, positions: list[int], ar
     )
 
 
-def names_of(reading: Reading, which: str, positions: list[int], pattern: str, purpose: str) -> tuple[list[list[str]], int]:
-    """What the pools of what waits will be called, and how many items wait."""
-    paths = list(waiting(reading, which, positions).values_list("path", flat=True))
-    names = Naming(pattern, purpose).paths(reading, list(dict.fromkeys(map(tuple, paths))))
-    return [list(name) for name in dict.fromkeys(map(tuple, names))], len(paths)
-
-
 def target_of(course: Course, key: int | None) -> Pool | None:
     """The pool to take into. Raises NotPossible where it was deleted while the job waited."""
     if key is None:
@@ -120,6 +113,8 @@ class Naming:
     pattern: str
     purpose: str = ""
     below: Pool | None = None
+    # At which level the chapters of a reading are, by its number: of all its items, so that what is taken later is called alike.
+    _levels: dict[int, int] = field(default_factory=dict, compare=False)
 
     def path(self, reading: Reading, path: Sequence[str]) -> list[str]:
         """What the pool with this path in the reading is called."""
@@ -127,8 +122,25 @@ class Naming:
 
     def paths(self, reading: Reading, paths: Sequence[Sequence[str]]) -> list[list[str]]:
         """What the pools with these paths are called; items without one lie in a pool called as the reading."""
-        course = reading.source.course.name
-        return name_pools([tuple(path) or (reading.title,) for path in paths], self.pattern, course, self.purpose, reading.title)
+        return name_pools(_full(reading, paths), self.pattern, *self._said(reading), self._level(reading))
+
+    def empty(self, reading: Reading, paths: Sequence[Sequence[str]]) -> dict[str, list[str]]:
+        """The fields that have no value, each with the chapters that go without."""
+        return empty_fields(_full(reading, paths), self.pattern, *self._said(reading), self._level(reading))
+
+    def _said(self, reading: Reading) -> tuple[str, str, str]:
+        return reading.source.course.name, self.purpose, reading.title
+
+    def _level(self, reading: Reading) -> int:
+        if reading.pk not in self._levels:
+            paths = reading.items.order_by().values_list("path", flat=True).distinct()
+            self._levels[reading.pk] = chapter_level(_full(reading, paths))
+        return self._levels[reading.pk]
+
+
+def _full(reading: Reading, paths: Iterable[Sequence[str]]) -> list[Path]:
+    """Paths as they become pools: what lies in none lies in one that is called as the reading."""
+    return [tuple(path) or (reading.title,) for path in paths]
 
 
 def take(at_work: AtWork, wanted: Sequence[Wanted], told_of: str) -> None:

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
-import { takenFirst } from '@/ui/takenFirst'
+import { takenFirst } from '@/ui/taking'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { WORDS } from '@/ui/words'

@@ -7,7 +7,13 @@ import TakeDialog from './TakeDialog.vue'
 
 const ANSWERS = {
   'GET /api/courses/1/pools': [],
-  'POST /api/readings/5/names': { names: [['Soil 110', 'Chapter 2']], count: 4 },
+  'POST /api/readings/5/names': {
+    pools: [{ path: ['Soil 110', 'Chapter 2'], items: 4, sources: ['a'], new: true }],
+    items: 4,
+    sources: 1,
+    stays: 0,
+    notes: ['{number} has no value for “Tides”: it is left out there.'],
+  },
   'POST /api/readings/5/take': { id: 'j' },
 }
 beforeEach(() => localStorage.clear())
@@ -32,6 +38,7 @@ it('takes the sound ones where some are not, and says into which pools', async (
   expect(document.querySelector('.el-dialog__footer')?.textContent?.replace(/\s+/g, ' ')).toContain(
     'Take 4 items into Soil 110 / Chapter 2',
   )
+  expect(document.querySelector('.el-dialog')?.textContent).toContain('{number} has no value for “Tides”')
   expect(await take()).toMatchObject({ which: 'sound', positions: [], duplicates_too: false })
   expect(view.emitted('done')).toHaveLength(1)
 })

@@ -5,8 +5,9 @@ import { useRouter } from 'vue-router'
 
 import { client, ok, type Schemas } from '@/api/client'
 import { sayProblem } from '@/ui/say'
+import PoolsToBe from '@/ui/PoolsToBe.vue'
+import { intoPools, takenFirst } from '@/ui/taking'
 import TakeFrame from '@/ui/TakeFrame.vue'
-import { takenFirst } from '@/ui/takenFirst'
 import { useTaking } from '@/ui/useTaking'
 import { items } from '@/ui/words'
 
@@ -36,10 +37,10 @@ const { data: preview, isPlaceholderData: stale } = useQuery(
     queryKey: ['course', props.course, 'names', props.reading.id, body.value],
     queryFn: () => ok(client.POST('/api/readings/{reading_id}/names', { params: params.value, body: body.value })),
     enabled: open.value,
-    placeholderData: (before: Schemas['NamesOut'] | undefined) => before,
+    placeholderData: (before: Schemas['ForeseenOut'] | undefined) => before,
   })),
 )
-const count = computed(() => preview.value?.count ?? 0)
+const count = computed(() => preview.value?.items ?? 0)
 const take = useMutation({
   mutationFn: () => ok(client.POST('/api/readings/{reading_id}/take', { params: params.value, body: body.value })),
   onSuccess: async () => {
@@ -62,9 +63,7 @@ watch(open, (now) => {
   if (now) which.value = takenFirst(props).which
 })
 const words = computed(() => {
-  const names = preview.value?.names ?? []
-  const pools = names.length === 1 ? names.flat().join(' / ') : `${names.length} pools`
-  return `Take ${items(count.value)} into ${pools}`
+  return `Take ${items(count.value)} into ${intoPools(preview.value)}`
 })
 </script>
 
@@ -90,9 +89,7 @@ const words = computed(() => {
       <label><input v-model="which" type="radio" value="chosen" /> Item {{ position }} alone</label>
     </template>
     <template #pools>
-      <ul class="take-pools">
-        <li v-for="name in preview?.names" :key="name.join('/')">{{ name.join(' / ') }}</li>
-      </ul>
+      <PoolsToBe :foreseen="preview" />
     </template>
     <template #quizzes>
       <fieldset v-if="reading.quizzes.length" class="take-part">
@@ -108,9 +105,3 @@ const words = computed(() => {
     </template>
   </TakeFrame>
 </template>
-
-<style scoped>
-.take-pools {
-  list-style: none;
-}
-</style>

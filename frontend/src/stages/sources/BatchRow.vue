@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import TypedField from '@/ui/TypedField.vue'
 import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
-import { takenFirst } from '@/ui/takenFirst'
+import { takenFirst } from '@/ui/taking'
 import { items } from '@/ui/words'
 
 import { saidOfAll, sums, type Group } from './grouped'

@@ -5,7 +5,8 @@ import { useRouter } from 'vue-router'
 
 import { client, ok } from '@/api/client'
 import { sayProblem } from '@/ui/say'
-import { takenFirst } from '@/ui/takenFirst'
+import PoolsToBe from '@/ui/PoolsToBe.vue'
+import { intoPools, takenFirst } from '@/ui/taking'
 import TakeFrame from '@/ui/TakeFrame.vue'
 import { useTaking } from '@/ui/useTaking'
 import { items } from '@/ui/words'
@@ -38,7 +39,7 @@ const words = computed(() => {
   const made = foreseen.value
   if (!made) return 'Take them'
   const sound = which.value === 'sound' ? 'sound ' : ''
-  return `Take ${made.items} ${sound}${made.items === 1 ? 'item' : 'items'} of ${kinds(made.sources, 'source')} into ${kinds(made.pools.length, 'pool')}`
+  return `Take ${made.items} ${sound}${made.items === 1 ? 'item' : 'items'} of ${kinds(made.sources, 'source')} into ${intoPools(made)}`
 })
 const take = useMutation({
   mutationFn: () => ok(client.POST('/api/courses/{course_id}/take', { params: params.value, body: body.value })),
@@ -73,17 +74,7 @@ watch(open, (now) => now && (which.value = takenFirst(props).which))
       </p>
     </template>
     <template #pools>
-      <div class="take-pools" tabindex="0" role="group" aria-label="Pools">
-        <table>
-          <tbody>
-            <tr v-for="entry in foreseen?.pools" :key="entry.path.join('/')">
-              <td>{{ entry.path.join(' / ') }}</td>
-              <td class="number">{{ entry.items }}</td>
-              <td class="from faint">{{ entry.sources.join(', ') }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <PoolsToBe :foreseen="foreseen" with-sources />
     </template>
     <template #quizzes>
       <fieldset class="take-part">
@@ -96,14 +87,5 @@ watch(open, (now) => now && (which.value = takenFirst(props).which))
 <style scoped>
 .signal {
   color: var(--rog-signal);
-}
-
-td {
-  padding: 2px 16px 2px 0;
-  vertical-align: baseline;
-}
-
-.from {
-  font-family: var(--rog-sans);
 }
 </style>

@@ -50,12 +50,13 @@ it('repairs what is said of all sources of a batch at once', async () => {
 it('takes several sources as one, after it has said what that makes', async () => {
   const foreseen = {
     pools: [
-      { path: ['Chapter 1'], items: 5, sources: ['a.zip'] },
-      { path: ['Chapter 2'], items: 4, sources: ['b.zip'] },
+      { path: ['Chapter 1'], items: 5, sources: ['a.zip'], new: true },
+      { path: ['Chapter 2'], items: 4, sources: ['b.zip'], new: true },
     ],
     items: 9,
     sources: 2,
     stays: 1,
+    notes: [],
   }
   const answers = { 'POST /api/courses/1/take/preview': foreseen, 'POST /api/courses/1/take': { id: 'j' } }
   const { view, asked } = await shown(
