@@ -25,6 +25,7 @@ function begin(): void {
   <ul class="rules">
     <li v-for="rule in trial.rules" :key="rule">{{ rule }}</li>
   </ul>
+  <p class="soft">All times are in the time zone {{ trial.zone }}.</p>
   <p v-if="trial.refusal" class="refusal" role="status">
     {{ trial.refusal }}
   </p>

@@ -128,10 +128,27 @@ it('puts a pattern on a quiz, keeps one, and forgets one', async () => {
 it('shows a moment with its weekday by the clocks of the course', async () => {
   const props = { modelValue: '2026-12-08T02:30:00Z', zone: 'America/Chicago', label: 'Opens' }
   const { view } = await shown(MomentField, props)
-  expect((view.find('input').element as HTMLInputElement).value).toBe('7 Dec 2026, 20:30')
-  expect(view.find('.weekday').text()).toBe('Mon')
+  expect((view.find('input').element as HTMLInputElement).value).toBe('Mon 7 Dec 2026, 20:30')
   view.findComponent({ name: 'ElDatePicker' }).vm.$emit('update:modelValue', '2026-12-07T21:00')
   expect(view.emitted('update:modelValue')).toEqual([['2026-12-08T03:00:00Z']])
+})
+
+it('takes a moment in words, and keeps what it does not understand at the field', async () => {
+  const props = { modelValue: '2026-12-08T02:30:00Z', zone: 'America/Chicago', label: 'Due', end: true }
+  const { view } = await shown(MomentField, props)
+  const type = async (text: string) => {
+    await view.find('input').setValue(text)
+    await view.find('input').trigger('change')
+  }
+  await type('the week after next')
+  expect(view.emitted('update:modelValue')).toBeUndefined()
+  expect(view.find('[role=alert]').text()).toContain('“the week after next” is no date')
+  expect(view.find('input').attributes('aria-invalid')).toBe('true')
+  await type('11 Dec 2026')
+  expect(view.emitted('update:modelValue')).toEqual([['2026-12-12T05:59:00Z']])
+  expect(view.find('[role=alert]').exists()).toBe(false)
+  await type('')
+  expect(view.emitted('update:modelValue')?.at(-1)).toEqual([null])
 })
 
 it('gives a section its own dates', async () => {
