@@ -23,11 +23,11 @@ from rogatum.core.formats.shared.base import BankBuilder
 from rogatum.core.items.content import media_refs
 from rogatum.core.items.parts import content_fields
 from rogatum.core.merging import merged
+from rogatum.core.refusing import refusal
 from rogatum.core.sources import KeyLine, ReadOptions, SourceFile, SourceTree, open_bytes, open_file, open_path, shortest_name
 from rogatum.core.sources.bounds import check_size
 from rogatum.core.sources.media import media_type
 from rogatum.core.sources.pictures import is_whole
-from rogatum.core.sources.text import OLD_BINARY, kind_of_bytes
 
 log = logging.getLogger(__name__)
 # Larger files are films and sounds.
@@ -174,7 +174,7 @@ class _Part:
 def _read_tree(tree: SourceTree, format_name: str | None, progress: Progress) -> Reading:
     parts = [_Part(part, entry) for part, entry in _parts(tree, format_name)]
     if not parts:
-        raise _unreadable(tree)
+        raise refusal(tree)
     failures: list[UnreadableSource] = []
     for done, part in enumerate(parts):
         progress(done, len(parts))
@@ -251,46 +251,3 @@ def _refuse_many(tree: SourceTree) -> None:
             f"At most {MOST_PARTS:,} files are read at once.",
             "Split it into several, by chapter.",
         )
-
-
-# How the stream is called in which office programs keep a document under a password.
-_LOCKED = "EncryptedPackage".encode("utf-16-le")
-
-
-def _is_locked(tree: SourceTree) -> bool:
-    try:
-        return _LOCKED in tree.only().read()
-    except UnreadableSource:
-        return False
-
-
-def _unreadable(tree: SourceTree) -> UnreadableSource:
-    if tree.lone:
-        head = tree.only().head()
-        known = kind_of_bytes(head)
-        if head.startswith(OLD_BINARY) and _is_locked(tree):
-            return UnreadableSource(
-                f"{tree.name} is protected by a password",
-                "Nothing of it can be read without the password.",
-                "Open it where it was made, save it without a password, and drop that.",
-            )
-        if known:
-            return UnreadableSource(f"{tree.name} is {known[0]}", "It holds no questions that could be read.", known[1])
-        if head.lstrip().startswith(b"<"):
-            return UnreadableSource(
-                f"{tree.name} is a file with markup",
-                "It is in no format that is read here.",
-                "Export it as QTI 1.2 or as text.",
-            )
-        return UnreadableSource(
-            f"{tree.name} is of an unknown kind",
-            "No format that is read here fits it.",
-            "Export the questions as QTI 1.2, GIFT or text.",
-        )
-    if not tree.files and not tree.findings:
-        return UnreadableSource(
-            f"{tree.name} is empty", "There are no files in it.", "Drop the package or document that holds the questions."
-        )
-    what = f"{tree.name} holds {len(tree.files)} files" if tree.files else f"{tree.name} holds nothing that can be opened"
-    way_out = tree.findings[0].message if tree.findings else "Drop the package or document that holds the questions."
-    return UnreadableSource(what, "None of them is in a format that is read here.", way_out)

@@ -245,6 +245,13 @@ def _path_opener(path: Path) -> Callable[[], BinaryIO]:
     return lambda: path.open("rb")
 
 
+def _packed(name: str) -> str:
+    """What packed files are, by what people see of them: their suffix."""
+    return {".docx": "a document", ".odt": "a document", ".xlsx": "a workbook", ".ods": "a workbook"}.get(
+        posixpath.splitext(name)[1].lower(), "a zip archive"
+    )
+
+
 def _is_archive(file: SourceFile) -> bool:
     if not file.head(4).startswith(ZIP_MAGIC):
         return False
@@ -253,7 +260,7 @@ def _is_archive(file: SourceFile) -> bool:
             return not any(mark in archive.namelist() for mark in DOCUMENT_MARKS)
     except DAMAGE:
         raise UnreadableSource(
-            f"{file.name} is a zip archive", "It is damaged or incomplete.", "Download or export it again."
+            f"{file.name} is {_packed(file.name)}", "It is damaged or incomplete.", "Download or export it again."
         ) from None
 
 

@@ -19,11 +19,7 @@ BOMS = (
 OLD_BINARY = b"\xd0\xcf\x11\xe0"
 KINDS = (
     (b"%PDF", "a PDF document", "Save the questions as text or as a Word document, and drop that."),
-    (
-        OLD_BINARY,
-        "a document of an old binary format",
-        "Open it where it was made and save it as .docx or .xlsx.",
-    ),
+    (OLD_BINARY, "a document of an old binary format", "Open it where it was made and save it as .docx or .xlsx."),
     (b"\x89PNG", "a picture", "Drop the document that holds the questions."),
     (b"\xff\xd8\xff", "a picture", "Drop the document that holds the questions."),
     (b"GIF8", "a picture", "Drop the document that holds the questions."),
@@ -31,6 +27,9 @@ KINDS = (
     (b"Rar!", "an archive of another kind (rar)", "Unpack it and drop what is inside."),
     (b"7z\xbc\xaf", "an archive of another kind (7z)", "Unpack it and drop what is inside."),
     (b"SQLite format 3", "a database", "Export the questions from the program that made it."),
+    (b"ID3", "a recording", "Drop the document that holds the questions."),
+    (b"OggS", "a recording", "Drop the document that holds the questions."),
+    (b"RIFF", "a recording or a film", "Drop the document that holds the questions."),
     (b"\x7fELF", "a program", "Drop the document that holds the questions."),
     (b"MZ", "a program", "Drop the document that holds the questions."),
 )

@@ -100,7 +100,7 @@ class Qti1Reader:
         broken = next((f for f in self.builder.bank.findings if f.code == BROKEN_XML.code), None)
         if broken is not None and not self.builder.bank.items:
             name = broken.where.split(":")[0]
-            raise UnreadableSource(f"{name} is an XML file", f"It is not well-formed: {broken.message}", "Export it again.")
+            raise UnreadableSource(f"{name} is an XML file", f"{broken.message.rstrip('.')}.", "Export it again.")
 
     def _documents(self, manifest: Manifest | None) -> Iterator[SourceFile]:
         """The files with questions: those that the manifest names, then any other that holds QTI 1.2."""

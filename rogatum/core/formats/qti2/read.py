@@ -38,6 +38,7 @@ from rogatum.core.formats.shared.packaging import MANIFEST, Manifest, file_of, m
 from rogatum.core.formats.shared.quiz_drafts import PartDraft, QuizDraft, QuizMaker
 from rogatum.core.items import Item, Place, Preserved, Stimulus
 from rogatum.core.quizzes.model import ScoreFeedback
+from rogatum.core.quizzes.phrases import listed
 from rogatum.core.quizzes.worth import total_points
 from rogatum.core.sources import SourceFile, SourceTree, parse_xml
 
@@ -134,6 +135,8 @@ class Qti2Reader:
     def _refuse(self) -> None:
         first = next((f for f in self.builder.bank.findings if f.code == QUESTIONS_UNREAD.code), None)
         why = first.message if first is not None else "It has no item, test or stimulus."
+        if first is None and self.missing:
+            why = f"Its manifest names {listed(list(self.missing)[:3])}, and that is not in it."
         raise UnreadableSource(f"{self.tree.name} is a source in {self.dialect.label}", why, "Export it again with its items.")
 
     # Files

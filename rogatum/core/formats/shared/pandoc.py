@@ -54,7 +54,7 @@ def _run(arguments: list[str], data: bytes, name: str, seconds: float = SECONDS)
     if done.returncode:
         why = " ".join(done.stderr.decode("utf-8", "replace").split())[:160]
         raise UnreadableSource(
-            f"{name} is a document", f"It cannot be read ({why}).", "Open it where it was made and save it again."
+            f"{name} is a document", f"It is damaged or incomplete ({why}).", "Open it where it was made and save it again."
         )
     return done.stdout
 
