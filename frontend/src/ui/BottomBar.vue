@@ -105,7 +105,7 @@ useShortcuts([{ keys: 'Ctrl+z', label: 'Undo what was done last', group: 'Everyw
       </span>
       <span v-else-if="failed.length" class="job failed">
         <span
-          ><strong>{{ failed.length }} things failed.</strong>
+          ><strong>{{ failed.length }} things failed.</strong>{{ ' ' }}
           <RouterLink v-if="failedSources" :to="{ name: 'sources', params: { course } }"
             >What is wrong stands with each source</RouterLink
           >

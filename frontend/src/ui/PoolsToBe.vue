@@ -12,8 +12,8 @@ defineProps<{ foreseen?: Schemas['ForeseenOut']; withSources?: boolean }>()
         <tr v-for="entry in foreseen?.pools" :key="entry.path.join('/')">
           <td>{{ entry.path.join(' / ') }}</td>
           <td class="number">{{ entry.items || '' }}</td>
-          <td class="of faint">{{ entry.items ? (entry.new ? 'new' : 'there already') : 'new, holds the others' }}</td>
-          <td v-if="withSources" class="of faint">{{ entry.sources.join(', ') }}</td>
+          <td class="of faint">{{ entry.items ? (entry.new ? 'new' : 'there already') : 'new, to hold others' }}</td>
+          <td v-if="withSources" class="from faint">{{ entry.sources.join(', ') }}</td>
         </tr>
       </tbody>
     </table>
@@ -28,6 +28,11 @@ td {
 }
 
 .of {
+  font-family: var(--rog-sans);
+  white-space: nowrap;
+}
+
+.from {
   font-family: var(--rog-sans);
 }
 

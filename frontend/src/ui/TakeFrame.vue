@@ -87,7 +87,7 @@ useShortcuts([
   padding: 6px 0 6px 14px;
   border-left: 2px solid var(--rog-rule-strong);
   font-family: var(--rog-serif);
-  max-height: 220px;
+  max-height: 180px;
   overflow: auto;
 }
 </style>

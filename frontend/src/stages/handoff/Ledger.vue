@@ -69,7 +69,8 @@ const send = useMutation({
           >
           <br /><span class="faint"
             >{{ items(handoff.items) }}, {{ size(handoff.size)
-            }}<template v-if="handoff.receiver">, as {{ handoff.label }}</template
+            }}<template v-if="handoff.made_as">, {{ handoff.made_as }}</template
+            ><template v-if="handoff.receiver">, as {{ handoff.label }}</template
             ><template v-if="repaired">, {{ items(repaired) }} changed for it</template></span
           >
         </p>

@@ -58,6 +58,7 @@ const wall = computed({
       date-format="D MMM YYYY"
       time-format="HH:mm"
       :editable="false"
+      :automatic-dropdown="false"
       :clearable="false"
       :default-time="usualTime"
       :aria-label="`Pick: ${label}`"
@@ -73,6 +74,8 @@ const wall = computed({
 .moment {
   display: grid;
   grid-template-columns: minmax(190px, 1fr) 34px;
+  align-content: start;
+  align-items: start;
 }
 
 .moment .el-date-editor.el-input.pick {

@@ -269,6 +269,7 @@ h3 {
 
 .window label {
   display: grid;
+  align-content: start;
   gap: 3px;
 }
 
