@@ -2,13 +2,12 @@ import { onScopeDispose, ref, watch, type Ref } from 'vue'
 
 import { streamed, type Schemas } from '@/api/client'
 import { sayProblem } from '@/ui/say'
-import { WORDS } from '@/ui/words'
 
 import type { Scope } from './scopes'
 
 export type Standing = Schemas['MatrixRow']['standing']
 /** A verdict as in the ledger, from the least to the worst, or that it is not taken at all. */
-export const STANDINGS = [...WORDS.verdicts, 'refused'] as Standing[]
+export const STANDINGS: readonly Standing[] = ['same', 'added', 'recast', 'changed', 'lost', 'refused']
 
 /** What one receiver will make of what is chosen. */
 export interface Line {
