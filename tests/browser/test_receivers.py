@@ -33,6 +33,7 @@ def back(page: Page) -> None:
 
 def counts(row: Locator) -> list[str]:
     """How many items stand how in a row: “9 added”, “1 refused”."""
+    expect(row).to_be_visible()
     return [" ".join(re.findall(r"\w+", text)) for text in row.locator(".verdict, .refused").all_inner_texts()]
 
 
