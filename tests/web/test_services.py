@@ -125,7 +125,7 @@ def test_content_from_outside_is_sanitised(api, course, pools):
 
 BAD = [
     ("empty.xml", b"", "empty"),
-    ("broken.xml", b"<questestinterop><item", "not well-formed"),
+    ("broken.xml", b"<questestinterop><item", "breaks off"),
     ("photo.xml", b"\x89PNG\r\n\x1a\n000", "picture"),
     ("large.txt", b"1. " + b"x" * (51 * 1024 * 1024), "51 MB"),
     ("words.txt", b"just some words, and no question", None),
