@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 DEFAULT_PATTERN = "{chapter}"
 FIELDS = ("course", "chapter", "purpose", "source", "number")
-_FIELD = re.compile(r"\{(\w+)\}")
+_IN_BRACES = re.compile(r"\{(\w+)\}")
 _CHAPTER = re.compile(r"(?:chapter|ch|unit|week|module|lesson|part)[\s._-]*0*(\d+(?:\.\d+)*)", re.I)
 
 
@@ -53,7 +53,7 @@ def empty_fields(
     found: dict[str, list[str]] = {}
     for chapter in dict.fromkeys(path[level] for path in paths if path):
         values = _values(chapter, course, purpose, source)
-        for name in dict.fromkeys(_FIELD.findall(pattern)):
+        for name in dict.fromkeys(_IN_BRACES.findall(pattern)):
             if not values.get(name, name):
                 found.setdefault(name, []).append(chapter)
     return found
@@ -66,5 +66,5 @@ def _values(chapter: str, course: str, purpose: str, source: str) -> dict[str, s
 
 
 def _filled(pattern: str, values: Mapping[str, str]) -> str:
-    name = _FIELD.sub(lambda match: values.get(match[1], match[0]), pattern)
+    name = _IN_BRACES.sub(lambda match: values.get(match[1], match[0]), pattern)
     return re.sub(r"\s+", " ", name).strip(" ,;:·/–-")
