@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import struct
 import zipfile
 from collections.abc import Mapping
 
@@ -121,5 +120,5 @@ BAD: dict[str, tuple[str, bytes]] = {
     "JSON of something else": ("data.json", json.dumps({"rows": [1, 2]}).encode()),
     "JSON that is cut off": ("items.json", b'{"format": "rogatum-items/1", "items": [{"id"'),
     "a text in an unknown encoding": ("noise.txt", bytes(range(128, 256)) * 20),
-    "an essay of one line": ("line.txt", struct.pack("4s", b"Soil")),
+    "an essay of one line": ("line.txt", b"Soil"),
 }

@@ -128,9 +128,9 @@ def test_each_version_holds_a_set_of_its_own_with_its_key(bank):
 
 
 @few(8)
-@given(quiz_banks(), st.sampled_from(KINDS))
-def test_a_whole_stock_says_above_that_it_is_one(bank, kind):
-    export = written(bank, kind, draws="stock")
+@given(quiz_banks(), st.sampled_from(KINDS), st.sampled_from(["teacher", "student"]))
+def test_a_whole_stock_says_above_that_it_is_one(bank, kind, copy):
+    export = written(bank, kind, draws="stock", copy=copy)
     text = " ".join(" ".join(page for page in pages_of(export) if "Key: Soils" not in page).split())
     given_by_quiz = len(set(printed_samples(text.split(BESIDE)[0])))
     assert len(printed_samples(text)) == len(export.ledger.items) == len(bank.items)

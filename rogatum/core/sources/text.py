@@ -27,9 +27,9 @@ KINDS = (
     (b"Rar!", "an archive of another kind (rar)", "Unpack it and drop what is inside."),
     (b"7z\xbc\xaf", "an archive of another kind (7z)", "Unpack it and drop what is inside."),
     (b"SQLite format 3", "a database", "Export the questions from the program that made it."),
-    (b"ID3", "a recording", "Drop the document that holds the questions."),
-    (b"OggS", "a recording", "Drop the document that holds the questions."),
-    (b"RIFF", "a recording or a film", "Drop the document that holds the questions."),
+    (b"ID3\x03", "a recording", "Drop the document that holds the questions."),
+    (b"ID3\x04", "a recording", "Drop the document that holds the questions."),
+    (b"OggS\x00", "a recording", "Drop the document that holds the questions."),
     (b"\x7fELF", "a program", "Drop the document that holds the questions."),
     (b"MZ", "a program", "Drop the document that holds the questions."),
 )

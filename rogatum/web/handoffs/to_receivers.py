@@ -194,9 +194,11 @@ def _files(errand: _Errand, name: str, at_work: AtWork) -> tuple[list[PackedFile
     """The files for the receiver, each read back and compared; and their ledger as one."""
     files, whole = [], Ledger()
     suffix, scratch = format_named(errand.line.told.format).suffix, Path(settings.SCRATCH)
+    sheet = errand.line.receiver.sheet
+    options = WriteOptions(draws="drawn", seed=sheet.name) if sheet.quiz.draws == "a fixed draw" else WriteOptions()
     for part, bank, says in _parts(errand):
         before, wanted = _before(errand, bank), at_work.wanted
-        with apart.export(bank, errand.media, errand.line.told.format, WriteOptions(), scratch, wanted, before) as made:
+        with apart.export(bank, errand.media, errand.line.told.format, options, scratch, wanted, before) as made:
             data = made.path.read_bytes()
         if part != TO_SHORTEN:
             whole.add(made.ledger)

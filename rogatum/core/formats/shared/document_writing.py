@@ -36,9 +36,9 @@ from rogatum.core.items.type_words import TYPE_LABELS
 from rogatum.core.quizzes.draws import shuffled
 
 HELD: frozenset[ItemType] = ALL_TYPES - {"preserved"}
-# What every document that people read has a place for; a format adds its own.
 # Who reads the document finds these of a quiz; a program that reads it makes no quiz of its items.
 PRINTED = frozenset({"title", "order", "draws", "passages", "instructions", "time_limit"})
+# What every document that people read has a place for; a format adds its own.
 CARRIES = Carries(
     types=HELD,
     printed=PRINTED,

@@ -62,10 +62,10 @@ def _paper(bank: Bank, options: WriteOptions, number: int, held: Held) -> Paper:
     seed = options.seed or USUAL_SEED
     quiz = drawn_quiz(bank, seed, number, held) if drawn else bank.quizzes[0]
     printed = version_of(as_printed(bank, quiz), number)
-    if options.copy != "teacher":
-        printed.pools = []  # names of pools are for the instructor alone
     facts = _facts(printed, held) + (f", drawn with seed {seed}" if drawn else "")
-    return Paper(printed, quiz.title or bank.title, version, facts, _lines(printed, held))
+    # Names of pools are for the instructor alone; what a draw is from is told by them.
+    shown = printed if options.copy == "teacher" else printed.model_copy(update={"pools": []})
+    return Paper(shown, quiz.title or bank.title, version, facts, _lines(printed, held))
 
 
 def _facts(printed: Bank, held: Held) -> str:
