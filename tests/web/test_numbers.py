@@ -129,3 +129,13 @@ def test_the_preview_of_a_take_lists_the_pools_that_are_made(api, course):
         "Soil Science 110 Tides",
         "Soil Science 110 Waves 2",
     ]
+
+
+def test_paper_as_a_receiver_holds_the_fixed_draw_that_was_forecast(walk):
+    api, course = walk.api, walk.course
+    api.ok("post", f"/readings/{walk.reading}/take", {"which": "all"})
+    quiz = api.ok("post", f"/courses/{course}/quizzes", {"title": "Week 1"})["id"]
+    api.ok("post", f"/quizzes/{quiz}/draws", {"pool": None, "pick": 2})
+    (handoff,) = hand_on(api, course, "paper", what=[{"quiz": quiz}])
+    assert handoff["items"] == len(handoff["ledger"]["items"]) == sum(handoff["forecast"]["totals"].values()) == 2
+    assert any("with seed paper" in note["message"] for note in handoff["ledger"]["quizzes"][0]["notes"])

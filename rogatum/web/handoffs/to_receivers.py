@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -25,7 +25,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS
-from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen_by, wordings_of
+from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen_by, id_of, wordings_of
 from rogatum.web.handoffs.forecasting import Line, line_for
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.naming import base_name
@@ -143,7 +143,10 @@ def _made(course: Course, errand: _Errand, group: str, at_work: AtWork) -> HandO
     name = base_name(course, errand.what.title, sheet.title, errand.section)
     files, ledger = _files(errand, name, at_work)
     _with_refused(ledger, line.told)
-    ledger.proofs = proofs_of([row.pk for row in errand.what.rows])
+    in_it = {entry.a for entry in ledger.items}
+    ledger.proofs = proofs_of([row.pk for row in errand.what.rows if id_of(row) in in_it])
+    # Of a fixed draw on paper, what was drawn.
+    told = replace(line.told, items=[item for item in line.told.items if item.id in in_it])
     page = steps_page(name, sheet, line.told.format, files, _left_out(line.told), _notes(line.told))
     stored = HANDOFFS.put(io.BytesIO(packed(name, files, page)))
     meant = HANDOFFS.put(io.BytesIO(errand.meant().model_dump_json().encode()))
@@ -155,13 +158,13 @@ def _made(course: Course, errand: _Errand, group: str, at_work: AtWork) -> HandO
         sha256=stored.sha256,
         suffix=".zip",
         size=stored.size,
-        items=sum(line.told.totals.values()) - line.told.totals["refused"],
+        items=sum(told.totals.values()) - told.totals["refused"],
         ledger=ledger.model_dump(),
         receiver=line.receiver.key,
         sheet=sheet.model_dump(mode="json"),
         section=errand.section,
         group=group,
-        forecast=_kept_forecast(line.told),
+        forecast=_kept_forecast(told),
         meant=meant.sha256,
         states={str(row.pk): row.digest for row in errand.what.rows},
         repairs=errand.done,
