@@ -62,9 +62,7 @@ watch(open, (now) => {
   if (now) tests.value = []
   if (now) which.value = takenFirst(props).which
 })
-const words = computed(() => {
-  return `Take ${items(count.value)} into ${intoPools(preview.value)}`
-})
+const words = computed(() => `Take ${items(count.value)} into ${intoPools(preview.value)}`)
 </script>
 
 <template>

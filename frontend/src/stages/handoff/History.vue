@@ -5,8 +5,8 @@ import { useRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { items, size, when } from '@/ui/words'
 
-import StandingMark from './StandingMark.vue'
-import { STANDINGS, type Standing } from './useForecast'
+import StandingMarks from './StandingMarks.vue'
+import type { Standing } from './useForecast'
 
 type Sums = Record<'for_students' | 'for_you', Partial<Record<Standing, number>>>
 
@@ -80,12 +80,7 @@ function compare(): void {
           </td>
           <td class="number">{{ items(handoff.items) }}</td>
           <td>
-            <StandingMark
-              v-for="standing in STANDINGS.filter((name) => sumsOf(handoff).for_students[name])"
-              :key="standing"
-              :standing="standing"
-              :count="sumsOf(handoff).for_students[standing]"
-            />
+            <StandingMarks :sums="sumsOf(handoff).for_students" />
             <span v-if="notSame(sumsOf(handoff).for_you)" class="soft own-sum"
               >only you see: {{ notSame(sumsOf(handoff).for_you) }}</span
             >

@@ -12,8 +12,7 @@ import { useCourse } from '@/ui/useCourse'
 import { useRole } from '@/ui/useRole'
 import { items, size } from '@/ui/words'
 
-import StandingMark from './StandingMark.vue'
-import { STANDINGS } from './useForecast'
+import StandingMarks from './StandingMarks.vue'
 
 const course = useCourse()
 const route = useRoute()
@@ -111,12 +110,7 @@ const send = useMutation({
     </div>
     <p v-if="handoff.forecast" class="there">
       At {{ handoff.receiver_title }}, as forecast:
-      <StandingMark
-        v-for="standing in STANDINGS.filter((name) => handoff?.forecast?.for_students[name])"
-        :key="standing"
-        :standing="standing"
-        :count="handoff.forecast.for_students[standing]"
-      />
+      <StandingMarks :sums="handoff.forecast.for_students" />
       <span v-if="!arrived" class="soft">Below is the file itself, read back.</span>
     </p>
     <div v-if="arrived" class="sides" role="tablist" aria-label="Which ledger">
