@@ -25,7 +25,7 @@ from rogatum.web.courses.models import Course
 from rogatum.web.courses.rules import must
 from rogatum.web.errors import NotPossible
 from rogatum.web.files import HANDOFFS
-from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen_by, id_of, wordings_of
+from rogatum.web.handoffs.banks import Chosen, MediaFiles, bank_of, chosen_by, id_of, row_of, wordings_of
 from rogatum.web.handoffs.forecasting import Line, line_for
 from rogatum.web.handoffs.models import HandOff
 from rogatum.web.handoffs.naming import base_name
@@ -118,7 +118,7 @@ def hand_on_work(job: Job, at_work: AtWork) -> None:
     with at_work.finishing() as done:
         for handoff in made:
             handoff.save()
-        note_handed(list({row.pk for errand in errands for row in errand.what.rows}))
+        note_handed(list({row_of(entry["a"]) for handoff in made for entry in handoff.ledger["items"]}))
         done({"handoffs": [handoff.pk for handoff in made], "group": str(job.pk)})
 
 
